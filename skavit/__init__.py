@@ -1,0 +1,1 @@
+"""Skavit: planner, simulator and logbook for time switches and their kin."""

@@ -1,0 +1,122 @@
+"""The command line of the core: ``python -m skavit.core sun|replay|audit|fit`` prints JSON on standard output.
+
+Bad input gives exit status 2 and one line on standard error that names the path and what is accepted.
+"""
+
+import argparse
+import json
+import sys
+from datetime import date
+from pathlib import Path
+from typing import Any, NoReturn
+
+import numpy as np
+
+from skavit.core.almanac import almanac
+from skavit.core.clock import WallClock, timezones, zone_clock
+from skavit.core.errors import SkavitError, quoted
+from skavit.core.formats.results import iso, replay_json
+from skavit.core.plan import Plan, Site, parse_plan
+from skavit.core.reading import MAX_BYTES, Node
+from skavit.core.replay import check_range, replay
+from skavit.core.sun import SunEvent
+from skavit.core.values import day_of, read_date
+
+
+class _Parser(argparse.ArgumentParser):
+    """A parser whose complaint is one line."""
+
+    def error(self, message: str) -> NoReturn:
+        raise SkavitError(message)
+
+
+def _date(text: str, flag: str) -> date:
+    return read_date(Node(text, flag))
+
+
+def _load(path: str) -> Plan:
+    try:
+        with Path(path).open("rb") as file:
+            data = file.read(MAX_BYTES + 1)
+    except OSError as error:
+        raise SkavitError(f"{quoted(path)}: {error.strerror}; accepted: a readable plan file") from error
+    return parse_plan(data)
+
+
+def sun_rows(site: Site, first: date, last: date) -> list[dict[str, Any]]:
+    """Sun times of each date as the command line prints them."""
+    low, high = check_range(first, last)
+    book = almanac(site, low, high)
+    clock: WallClock = zone_clock(site.timezone, first.year - 1, last.year + 1)
+    rows = []
+    for row in range(*book.rows(low, high).indices(book.calendar.days.size)):
+        instants = np.array([*book.sun.times[:, row], book.sun.noon[row]])
+        *events, noon = iso(instants, clock)
+        found: dict[str, Any] = {
+            "date": day_of(int(book.calendar.days[row])).isoformat(),
+            "kind": book.sun.kind(row),
+            "noon": noon,
+        }
+        for event in SunEvent:
+            found[event.name.lower()] = events[event] if book.sun.crosses[event, row] else None
+        rows.append(found)
+    return rows
+
+
+def _arguments(words: list[str]) -> argparse.Namespace:
+    parser = _Parser(prog="python -m skavit.core", description=__doc__)
+    calls = parser.add_subparsers(dest="call", required=True, parser_class=_Parser)
+    sun = calls.add_parser("sun")
+    sun.add_argument("--latitude", required=True)
+    sun.add_argument("--longitude", required=True)
+    sun.add_argument("--timezone", required=True)
+    for name in ("replay", "audit", "fit"):
+        calls.add_parser(name).add_argument("plan")
+    for name in ("sun", "replay", "audit"):
+        calls.choices[name].add_argument("--from", dest="first", required=True)
+        calls.choices[name].add_argument("--to", dest="last", required=True)
+    return parser.parse_args(words)
+
+
+def _degrees(text: str, flag: str, limit: float) -> float:
+    try:
+        value = float(text)
+    except ValueError:
+        Node(text, flag).refuse(f"degrees from {-limit:g} to {limit:g}")
+    return Node(value, flag).number(-limit, limit)
+
+
+def _run_sun(options: argparse.Namespace) -> Any:
+    if options.timezone not in timezones():
+        Node(options.timezone, "--timezone").refuse("a zone name such as Pacific/Auckland")
+    site = Site(
+        name="-",
+        latitude=_degrees(options.latitude, "--latitude", 90),
+        longitude=_degrees(options.longitude, "--longitude", 180),
+        timezone=options.timezone,
+    )
+    return sun_rows(site, _date(options.first, "--from"), _date(options.last, "--to"))
+
+
+def _run_replay(options: argparse.Namespace) -> Any:
+    return replay_json(replay(_load(options.plan), _date(options.first, "--from"), _date(options.last, "--to")))
+
+
+CALLS = {"sun": _run_sun, "replay": _run_replay}
+
+
+def main(words: list[str]) -> int:
+    """Run one call; gives the exit status."""
+    try:
+        options = _arguments(words)
+        result = CALLS[options.call](options)
+    except SkavitError as error:
+        print(error, file=sys.stderr)
+        return 2
+    json.dump(result, sys.stdout, ensure_ascii=False)
+    print()
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main(sys.argv[1:]))

@@ -1,0 +1,26 @@
+"""Errors of the core: input that cannot be computed. What a user should know of a valid plan is a finding instead."""
+
+QUOTE_LENGTH = 60
+
+
+class SkavitError(ValueError):
+    """Something given to the core is not acceptable; its text is one plain line for the person who gave it."""
+
+
+class PlanError(SkavitError):
+    """One value of a plan file is wrong: where it stands, what is wrong with it, and what is accepted."""
+
+    def __init__(self, path: str, wrong: str, accepted: str) -> None:
+        self.path, self.wrong, self.accepted = path, wrong, accepted
+        super().__init__(f"{path or 'the file'}: {wrong}; accepted: {accepted}")
+
+
+class RangeError(SkavitError):
+    """A range of dates is reversed, too long or outside the years that the sun tables are good for."""
+
+
+def quoted(value: object) -> str:
+    """The value as it may stand in a message: on one line, cut to 60 characters."""
+    text = repr(value) if isinstance(value, str) else str(value)
+    text = " ".join(text.split())
+    return text if len(text) <= QUOTE_LENGTH else text[: QUOTE_LENGTH - 3] + "..."

@@ -1,0 +1,46 @@
+"""Results as plain JSON values, times as ISO 8601 in the site's local time with its UTC offset."""
+
+from typing import Any
+
+import numpy as np
+
+from skavit.core.clock import WallClock
+from skavit.core.replay import Replay
+from skavit.core.spans import Spans
+from skavit.core.sun import Ints
+
+
+def iso(instants: Ints, clock: WallClock) -> list[str]:
+    """The instants as local times with their UTC offset."""
+    offsets = clock.offset(instants)
+    digits = np.datetime_as_string((instants + offsets).astype("datetime64[s]"))
+    return [f"{text}{_offset_text(int(offset))}" for text, offset in zip(digits, offsets, strict=True)]
+
+
+def _offset_text(seconds: int) -> str:
+    hours, rest = divmod(abs(seconds), 3600)
+    minutes, left = divmod(rest, 60)
+    return f"{'-' if seconds < 0 else '+'}{hours:02d}:{minutes:02d}" + (f":{left:02d}" if left else "")
+
+
+def pairs(spans: Spans, clock: WallClock) -> list[list[str]]:
+    """Spans as a list of [on, off]."""
+    return [list(pair) for pair in zip(iso(spans.on, clock), iso(spans.off, clock), strict=True)]
+
+
+def replay_json(result: Replay) -> dict[str, Any]:
+    """What ``replay`` prints."""
+    return {
+        "channels": [
+            {
+                "name": channel.name,
+                "wanted": pairs(channel.wanted, result.site_clock),
+                "actual": pairs(channel.actual, result.site_clock),
+                "extra_h": channel.extra_h,
+                "missing_h": channel.missing_h,
+            }
+            for channel in result.channels
+        ],
+        "stations": [],
+        "master_valve": [],
+    }

@@ -1,0 +1,132 @@
+"""Both sides over a range of dates: what is wanted, what the unit will do, and where the two differ."""
+
+from dataclasses import dataclass
+from datetime import date
+from functools import cached_property
+
+import numpy as np
+
+from skavit.core.almanac import almanac
+from skavit.core.clock import UnitClock, WallClock, unit_clock, zone_clock
+from skavit.core.errors import RangeError
+from skavit.core.plan import Plan
+from skavit.core.spans import Spans, difference
+from skavit.core.sun import DAY_S, FIRST_YEAR, LAST_YEAR
+from skavit.core.unit import Events, make_events, output_spans
+from skavit.core.values import day_number, day_of
+from skavit.core.wanted import look_back_days, wanted
+
+# Before the span the unit has run its program so long, from an output that was off (docs/plan-file.md, "Replay").
+RUN_UP_DAYS = 375
+MAX_RANGE_YEARS = 50
+MAX_WORK = 20_000_000
+
+
+class ChannelReplay:
+    """One channel: both sides as spans of instants within the range, and their differences."""
+
+    def __init__(self, name: str, wanted_spans: Spans, actual: Spans) -> None:
+        self.name, self.wanted, self.actual = name, wanted_spans, actual
+
+    @cached_property
+    def extra(self) -> Spans:
+        """On and not wanted."""
+        return difference(self.actual, self.wanted)
+
+    @cached_property
+    def missing(self) -> Spans:
+        """Wanted and not on."""
+        return difference(self.wanted, self.actual)
+
+    @property
+    def extra_h(self) -> float:
+        """Hours on and not wanted."""
+        return self.extra.total_s / 3600
+
+    @property
+    def missing_h(self) -> float:
+        """Hours wanted and not on."""
+        return self.missing.total_s / 3600
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Replay:
+    """A plan run over the local dates ``first`` to ``last`` (days since 1970), instants ``start`` to ``end``."""
+
+    plan: Plan
+    first: int
+    last: int
+    start: int
+    end: int
+    site_clock: WallClock
+    unit_clock: UnitClock
+    events: Events  # run-up included
+    channels: tuple[ChannelReplay, ...]
+
+    def with_events(self, events: Events) -> tuple[Spans, ...]:
+        """What the channels would do under other events, within the range."""
+        return tuple(
+            output_spans(events.of_channel(c), self.end).cut(self.start, self.end) for c in range(len(self.channels))
+        )
+
+
+def check_range(first: date, last: date) -> tuple[int, int]:
+    """The range as day numbers; raises :class:`RangeError`."""
+    if last < first:
+        raise RangeError(f"the range {first} to {last} is reversed; accepted: a last date at or after the first")
+    if not FIRST_YEAR < first.year or not last.year < LAST_YEAR:
+        raise RangeError(f"{first} to {last}; accepted: years {FIRST_YEAR + 1} to {LAST_YEAR - 1}")
+    if last.year - first.year > MAX_RANGE_YEARS or (last - first).days > MAX_RANGE_YEARS * 366:
+        raise RangeError(f"the range {first} to {last} is too long; accepted: at most {MAX_RANGE_YEARS} years")
+    return day_number(first), day_number(last)
+
+
+def _clock_years(plan: Plan, first: int, last: int) -> tuple[int, int]:
+    """The calendar years that the unit's clock may show in the range, with one to spare."""
+    settings = plan.unit.clock
+    drift_days = 0
+    if settings.set_on is not None:
+        drift_days = int(abs(settings.fast_s_per_day) * max(last - settings.set_on // DAY_S, 0) // DAY_S) + 1
+    ahead = int(settings.error_s // DAY_S)
+    low, high = first + min(ahead, 0) - drift_days, last + max(ahead, 0) + 1 + drift_days
+    edge = day_number(date(FIRST_YEAR, 1, 1)) + 400, day_number(date(LAST_YEAR, 1, 1)) - 400
+    if low < edge[0] or high > edge[1]:
+        raise RangeError(
+            "unit.clock: the unit would show a year that the sun tables do not reach; "
+            f"accepted: years {FIRST_YEAR + 2} to {LAST_YEAR - 2}"
+        )
+    return day_of(low).year - 1, day_of(high).year + 1
+
+
+def replay(plan: Plan, first: date, last: date) -> Replay:
+    """Run both sides over ``[first 00:00, last + 1 day 00:00)`` local.
+
+    Raises :class:`RangeError` for a range that is reversed or asks for too much.
+    """
+    low, high = check_range(first, last)
+    rules = len(plan.unit.entries) + sum(len(channel.windows) for channel in plan.channels)
+    if rules * (high - low + RUN_UP_DAYS) > MAX_WORK:
+        raise RangeError(f"{rules} windows and entries over this range are too much; accepted: a shorter range")
+    site_clock = zone_clock(plan.site.timezone, first.year - 3, last.year + 2)
+    start, end = (int(i) for i in site_clock.first(np.array([low, high + 1], dtype=np.int64) * DAY_S))
+    clock = unit_clock(plan.unit.clock, plan.site.timezone, *_clock_years(plan, low - RUN_UP_DAYS, high))
+    events = make_events(plan, clock, start - RUN_UP_DAYS * DAY_S, end)
+    channels = []
+    for number, channel in enumerate(plan.channels):
+        back = look_back_days(channel)
+        book = almanac(plan.site, low - back, high + 2)
+        span = book.rows(low - back, high + 1)
+        want = wanted(channel, book, np.arange(span.start, span.stop), site_clock).cut(start, end)
+        actual = output_spans(events.of_channel(number), end).cut(start, end)
+        channels.append(ChannelReplay(channel.name, want, actual))
+    return Replay(
+        plan=plan,
+        first=low,
+        last=high,
+        start=start,
+        end=end,
+        site_clock=site_clock,
+        unit_clock=clock,
+        events=events,
+        channels=tuple(channels),
+    )

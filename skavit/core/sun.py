@@ -1,0 +1,176 @@
+"""Sun times of a place for whole ranges of dates: noon, dawn, sunrise, sunset, dusk.
+
+The rules are the plan file's (docs/plan-file.md, "Values"): a date's times hang on its solar noon, the upper transit
+nearest to 12:00 local standard time; sunrise and dawn are the last upward crossings between the lower transit before
+it and the noon, sunset and dusk the first downward crossings between the noon and the lower transit after it.
+Altitudes are topocentric at sea level on WGS84, with no refraction beyond that in -0.8333 degrees.
+"""
+
+from dataclasses import dataclass
+from enum import IntEnum
+
+import numpy as np
+from numpy.typing import NDArray
+
+from skavit.core.solar_position import TAU, Ephemeris, Floats, ephemeris
+
+Ints = NDArray[np.int64]
+Bools = NDArray[np.bool_]
+
+DAY_S = 86400
+# Upper limb with standard refraction, and the end of civil twilight: the usual conventions, fixed by the plan file.
+SUNRISE_ALTITUDE_DEG = -0.8333
+CIVIL_ALTITUDE_DEG = -6.0
+WGS84_POLAR_RATIO = 0.99664719  # as step 3.12.2 of the solar position algorithm has it
+FIRST_YEAR, LAST_YEAR = 1900, 2400
+# Hour angles are iterated where the crossing is clear; nearer to grazing than this it is bracketed on altitude.
+CLEAR_COSINE = 0.95
+
+
+class SunEvent(IntEnum):
+    """The four sun times that a plan can name; the value is their row in :attr:`SunDays.times`."""
+
+    DAWN = 0
+    SUNRISE = 1
+    SUNSET = 2
+    DUSK = 3
+
+    @property
+    def morning(self) -> bool:
+        """Whether the event lies before its noon."""
+        return self <= SunEvent.SUNRISE
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SunDays:
+    """Sun times of ``n`` dates at one place; instants are whole seconds of UTC since 1970."""
+
+    days: Ints  # (n,) dates, as days since 1970-01-01
+    noon: Ints  # (n,)
+    times: Ints  # (4, n), rows as in SunEvent; the limit instant where there is no crossing
+    crosses: Bools  # (4, n): the sun does cross the altitude in that half-day
+    up_at_noon: Bools  # (4, n): at noon it is above the altitude (no crossing then means polar day)
+
+    def kind(self, i: int) -> str:
+        """``normal``, ``polar-day`` or ``polar-night``, of sunrise and sunset on the ``i``-th date."""
+        rows = [SunEvent.SUNRISE, SunEvent.SUNSET]
+        if all(self.crosses[rows, i]):
+            return "normal"
+        return "polar-day" if self.up_at_noon[SunEvent.SUNRISE, i] else "polar-night"
+
+
+def to_seconds(day: Floats) -> Ints:
+    """Days since 1970 to the nearest whole second, halves up."""
+    return np.floor(day * DAY_S + 0.5).astype(np.int64)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class _Sky:
+    """The sun over one place: hour angle and sine of altitude above a threshold, as functions of time."""
+
+    table: Ephemeris
+    longitude: float
+    sine: float
+    cosine: float
+    lift: float  # what one radian of parallax takes off the sine of altitude there
+
+    def hour_angle(self, day: Floats) -> Floats:
+        """Local hour angle in (-pi, pi]."""
+        lead, _, _ = self.table.at(day)
+        turn: Floats = TAU * (day - np.floor(day)) + lead + self.longitude
+        return np.pi - np.mod(np.pi - turn, TAU)
+
+    def height(self, day: Floats, threshold: Floats) -> Floats:
+        """Sine of the topocentric altitude less ``threshold`` (a sine)."""
+        lead, sine, parallax = self.table.at(day)
+        angle = TAU * (day - np.floor(day)) + lead + self.longitude
+        up: Floats = self.sine * sine + self.cosine * np.sqrt(1 - sine**2) * np.cos(angle)
+        return up - parallax * (self.lift - threshold) - threshold
+
+    def transit(self, near: Floats, angle: float) -> Floats:
+        """The time at which the hour angle is ``angle`` (0 or pi), nearest to ``near``."""
+        day = near
+        for _ in range(3):  # each step leaves some 2e-4 of the error
+            away = self.hour_angle(day) - angle
+            day = day - (np.pi - np.mod(np.pi - away, TAU)) / TAU
+        return day
+
+    def extreme(self, transit: Floats, upper: bool) -> Floats:
+        """When the altitude is greatest (least) near an upper (lower) transit: the declination moves meanwhile."""
+        _, sine, _ = self.table.at(transit)
+        cosine = np.sqrt(1 - sine**2)
+        side = 1.0 if upper else -1.0
+        tangent = self.sine / max(self.cosine, 1e-9)
+        pull = self.table.sine_rate(transit) * (tangent * cosine - sine * side) / (cosine**2 * TAU)
+        return transit + side * np.arcsin(np.clip(pull, -1, 1)) / TAU
+
+
+def _clear_crossings(sky: _Sky, noon: Floats, sine_altitude: Floats, sides: Floats) -> tuple[Floats, Bools]:
+    """Crossings by iterated hour angle, shape (4, n), and where that is safely away from grazing."""
+    lead_at_noon, _, _ = sky.table.at(noon)
+    day = np.broadcast_to(noon, (4, noon.size))
+    clear = np.ones(day.shape, dtype=bool)
+    for _ in range(4):
+        lead, sine, parallax = sky.table.at(day)
+        needed = sine_altitude + parallax * (sky.lift - sine_altitude)
+        cosine = (needed - sky.sine * sine) / (sky.cosine * np.sqrt(1 - sine**2))
+        clear &= np.abs(cosine) < CLEAR_COSINE
+        angle = sides * np.arccos(np.clip(cosine, -1, 1))
+        day = noon + (angle - (lead - lead_at_noon)) / TAU
+    return day, clear
+
+
+def _bracketed(sky: _Sky, low: Floats, high: Floats, threshold: Floats) -> tuple[Floats, Bools]:
+    """The one crossing between a lowest and a highest point, by bisection to 1e-4 s, and whether there is one."""
+    exists = (sky.height(low, threshold) < 0) & (sky.height(high, threshold) >= 0)
+    for _ in range(30):
+        middle = (low + high) / 2
+        above = sky.height(middle, threshold) >= 0
+        high = np.where(above, middle, high)
+        low = np.where(above, low, middle)
+    return high, exists
+
+
+def sun_days(latitude: float, longitude: float, days: Ints, standard_offset_s: Ints | int) -> SunDays:
+    """Sun times of the local dates ``days`` at a place.
+
+    ``latitude`` and ``longitude`` in degrees, north and east positive; ``days`` an array of shape (n,) of days since
+    1970-01-01; ``standard_offset_s`` the local standard time's offset from UTC in seconds, one or (n,).
+    """
+    days = np.asarray(days, dtype=np.int64)
+    if days.size == 0:
+        none = np.zeros((4, 0), dtype=bool)
+        return SunDays(days=days, noon=days, times=np.zeros((4, 0), dtype=np.int64), crosses=none, up_at_noon=none)
+    years = np.array([days.min(), days.max()], dtype="datetime64[D]").astype("datetime64[Y]").astype(int) + 1970
+    phi = np.radians(latitude)
+    reduced = np.arctan(WGS84_POLAR_RATIO * np.tan(phi))
+    sky = _Sky(
+        table=ephemeris(int(years[0]), int(years[1])),
+        longitude=float(np.radians(longitude)),
+        sine=float(np.sin(phi)),
+        cosine=float(np.cos(phi)),
+        lift=float(np.cos(reduced) * np.cos(phi) + WGS84_POLAR_RATIO * np.sin(reduced) * np.sin(phi)),
+    )
+    noon = sky.transit(days + 0.5 - np.asarray(standard_offset_s) / DAY_S, 0.0)
+    lower = np.array([sky.transit(noon - 0.5, np.pi), sky.transit(noon + 0.5, np.pi)])[[0, 0, 1, 1]]
+    altitudes = [CIVIL_ALTITUDE_DEG, SUNRISE_ALTITUDE_DEG, SUNRISE_ALTITUDE_DEG, CIVIL_ALTITUDE_DEG]
+    sine_altitude = np.sin(np.radians(altitudes))[:, None]
+    when, crosses = _clear_crossings(sky, noon, sine_altitude, np.array([-1.0, -1.0, 1.0, 1.0])[:, None])
+
+    rows, columns = np.nonzero(~crosses)
+    if rows.size:
+        threshold = sine_altitude[rows, 0]
+        upper, under = noon[columns], lower[rows, columns]
+        first, last = np.minimum(upper, under), np.maximum(upper, under)
+        highest = np.clip(sky.extreme(upper, upper=True), first, last)
+        lowest = np.clip(sky.extreme(under, upper=False), first, last)
+        when[rows, columns], crosses[rows, columns] = _bracketed(sky, lowest, highest, threshold)
+    up_at_noon = sky.height(np.broadcast_to(noon, when.shape), np.broadcast_to(sine_altitude, when.shape)) > 0
+    limit = np.where(up_at_noon, lower, noon)
+    return SunDays(
+        days=days,
+        noon=to_seconds(noon),
+        times=to_seconds(np.where(crosses, when, limit)),
+        crosses=crosses,
+        up_at_noon=up_at_noon,
+    )

@@ -1,0 +1,53 @@
+"""What is wanted: windows of a channel turned into spans, by the site's true clock and sun."""
+
+import numpy as np
+
+from skavit.core.almanac import Almanac
+from skavit.core.clock import WallClock
+from skavit.core.plan import Channel, Window
+from skavit.core.spans import Spans, union, unite
+from skavit.core.sun import DAY_S, Ints
+from skavit.core.values import ClockTime, LimitedTime, SunTime, Time
+
+
+def instants(time: Time, book: Almanac, rows: Ints, clock: WallClock) -> Ints:
+    """The instants of a time on the dates in ``rows`` of the almanac, by the site's clock; shape of ``rows``."""
+    if isinstance(time, SunTime):
+        return book.sun.times[time.event, rows] + time.offset_min * 60
+    midnight = book.calendar.days[rows] * DAY_S
+    if isinstance(time, ClockTime):
+        return clock.first(midnight + time.seconds)
+    plain = instants(time.at, book, rows, clock)
+    digits = clock.digits(plain)
+    limited = within_limits(time, digits, midnight)
+    return np.where(limited == digits, plain, clock.first(limited))
+
+
+def within_limits(time: LimitedTime, digits: Ints, midnight: Ints) -> Ints:
+    """Digits kept within the limits of a time on the dates that begin at ``midnight``."""
+    if time.not_before:
+        digits = np.maximum(digits, midnight + time.not_before.seconds)
+    if time.not_after:
+        digits = np.minimum(digits, midnight + time.not_after.seconds)
+    return digits
+
+
+def window_spans(window: Window, book: Almanac, rows: Ints, clock: WallClock) -> tuple[Ints, Ints]:
+    """(start, end) of a window on each of the dates in ``rows`` on which it holds; an end at or before its start
+    is an empty window. The almanac must reach a day beyond the rows.
+    """
+    rows = rows[window.days.matches(book.calendar)[rows]]
+    start = instants(window.start, book, rows, clock)
+    if window.to is None:
+        return start, start + (window.for_min or 0) * 60
+    return start, instants(window.to, book, rows + int(window.ends_next_day), clock)
+
+
+def wanted(channel: Channel, book: Almanac, rows: Ints, clock: WallClock) -> Spans:
+    """When a channel is wanted on, by its windows of the dates in ``rows``."""
+    return unite(union(*window_spans(window, book, rows, clock)) for window in channel.windows)
+
+
+def look_back_days(channel: Channel) -> int:
+    """How many days before a span a window may start and still reach into it."""
+    return 2 + max((window.for_min or 0 for window in channel.windows), default=0) // 1440
