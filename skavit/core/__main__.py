@@ -6,7 +6,7 @@ Bad input gives exit status 2 and one line on standard error that names the path
 import argparse
 import json
 import sys
-from datetime import date
+from datetime import UTC, date, datetime
 from pathlib import Path
 from typing import Any, NoReturn
 
@@ -15,7 +15,9 @@ import numpy as np
 from skavit.core.almanac import almanac
 from skavit.core.clock import WallClock, timezones, zone_clock
 from skavit.core.errors import SkavitError, quoted
-from skavit.core.formats.results import iso, replay_json
+from skavit.core.findings import audit
+from skavit.core.fit import fit
+from skavit.core.formats.results import audit_json, fit_json, iso, replay_json
 from skavit.core.plan import Plan, Site, parse_plan
 from skavit.core.reading import MAX_BYTES, Node
 from skavit.core.replay import check_range, replay
@@ -102,7 +104,16 @@ def _run_replay(options: argparse.Namespace) -> Any:
     return replay_json(replay(_load(options.plan), _date(options.first, "--from"), _date(options.last, "--to")))
 
 
-CALLS = {"sun": _run_sun, "replay": _run_replay}
+def _run_audit(options: argparse.Namespace) -> Any:
+    return audit_json(audit(replay(_load(options.plan), _date(options.first, "--from"), _date(options.last, "--to"))))
+
+
+def _run_fit(options: argparse.Namespace) -> Any:
+    # The one place in the core where the day is read: the proof covers this year and the next.
+    return fit_json(fit(_load(options.plan), datetime.now(tz=UTC).year))
+
+
+CALLS = {"sun": _run_sun, "replay": _run_replay, "audit": _run_audit, "fit": _run_fit}
 
 
 def main(words: list[str]) -> int:

@@ -18,6 +18,8 @@ from skavit.core.wanted import look_back_days, wanted
 
 # Before the span the unit has run its program so long, from an output that was off (docs/plan-file.md, "Replay").
 RUN_UP_DAYS = 375
+# Events are kept so far beyond the span, so that what follows the last ON of it is known.
+RUN_ON_DAYS = 2
 MAX_RANGE_YEARS = 50
 MAX_WORK = 20_000_000
 
@@ -25,8 +27,9 @@ MAX_WORK = 20_000_000
 class ChannelReplay:
     """One channel: both sides as spans of instants within the range, and their differences."""
 
-    def __init__(self, name: str, wanted_spans: Spans, actual: Spans) -> None:
+    def __init__(self, name: str, wanted_spans: Spans, actual: Spans, wanted_before: Spans) -> None:
         self.name, self.wanted, self.actual = name, wanted_spans, actual
+        self.wanted_with_run_up = wanted_before
 
     @cached_property
     def extra(self) -> Spans:
@@ -60,7 +63,7 @@ class Replay:
     end: int
     site_clock: WallClock
     unit_clock: UnitClock
-    events: Events  # run-up included
+    events: Events  # from the run-up to two days beyond the span
     channels: tuple[ChannelReplay, ...]
 
     def with_events(self, events: Events) -> tuple[Spans, ...]:
@@ -110,15 +113,15 @@ def replay(plan: Plan, first: date, last: date) -> Replay:
     site_clock = zone_clock(plan.site.timezone, first.year - 3, last.year + 2)
     start, end = (int(i) for i in site_clock.first(np.array([low, high + 1], dtype=np.int64) * DAY_S))
     clock = unit_clock(plan.unit.clock, plan.site.timezone, *_clock_years(plan, low - RUN_UP_DAYS, high))
-    events = make_events(plan, clock, start - RUN_UP_DAYS * DAY_S, end)
+    events = make_events(plan, clock, start - RUN_UP_DAYS * DAY_S, end + RUN_ON_DAYS * DAY_S)
     channels = []
     for number, channel in enumerate(plan.channels):
-        back = look_back_days(channel)
+        back = RUN_UP_DAYS + look_back_days(channel)
         book = almanac(plan.site, low - back, high + 2)
         span = book.rows(low - back, high + 1)
-        want = wanted(channel, book, np.arange(span.start, span.stop), site_clock).cut(start, end)
+        want = wanted(channel, book, np.arange(span.start, span.stop), site_clock)
         actual = output_spans(events.of_channel(number), end).cut(start, end)
-        channels.append(ChannelReplay(channel.name, want, actual))
+        channels.append(ChannelReplay(channel.name, want.cut(start, end), actual, want))
     return Replay(
         plan=plan,
         first=low,

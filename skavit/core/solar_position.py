@@ -127,21 +127,52 @@ class Ephemeris:
     first_day: int
     pieces: NDArray[np.float64]  # shape (4, 3, days): power, quantity, day
 
-    def at(self, day: Floats) -> tuple[Floats, Floats, Floats]:
-        """(lead over 2 pi times ``day`` of the Greenwich hour angle, sine of declination, parallax), any shape."""
-        whole = np.floor(day)
-        f = day - whole
-        c0, c1, c2, c3 = self.pieces[:, :, (whole - self.first_day).astype(np.int64)]
-        lead, sine, parallax = c0 + f * (c1 + f * (c2 + f * c3))
-        return lead, sine, parallax
+    def around(self, day: Floats) -> "Arcs":
+        """The pieces of the days in which the times ``day`` (n,) lie, good for a day to either side of them.
+
+        A piece runs through the four days around its own, so within those it interpolates and does not extrapolate.
+        """
+        base = np.floor(day)
+        return Arcs(base=base, pieces=self.pieces[:, :, (base - self.first_day).astype(np.int64)])
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Arcs:
+    """Pieces of an ephemeris picked for ``n`` dates; times are of shape (..., n)."""
+
+    base: Floats  # (n,)
+    pieces: NDArray[np.float64]  # (4, 3, n)
+
+    def _cubic(self, quantity: int, day: Floats) -> Floats:
+        f = day - self.base
+        c0, c1, c2, c3 = self.pieces[:, quantity]
+        found: Floats = c0 + f * (c1 + f * (c2 + f * c3))
+        return found
+
+    def hour_angle(self, day: Floats) -> Floats:
+        """Greenwich hour angle, continuous through the day."""
+        return TAU * (day - self.base) + self._cubic(0, day)
+
+    def sine_declination(self, day: Floats) -> Floats:
+        """Sine of the declination."""
+        return self._cubic(1, day)
 
     def sine_rate(self, day: Floats) -> Floats:
         """Change of the sine of declination a day."""
-        whole = np.floor(day)
-        f = day - whole
-        _, c1, c2, c3 = self.pieces[:, 1, (whole - self.first_day).astype(np.int64)]
-        rate: Floats = c1 + f * (2 * c2 + f * 3 * c3)
-        return rate
+        f = day - self.base
+        _, c1, c2, c3 = self.pieces[:, 1]
+        found: Floats = c1 + f * (2 * c2 + f * 3 * c3)
+        return found
+
+    @property
+    def parallax(self) -> Floats:
+        """Horizontal parallax; it moves by 2e-8 rad a day, so the day's own serves."""
+        found: Floats = self.pieces[0, 2]
+        return found
+
+    def select(self, columns: NDArray[np.int64]) -> "Arcs":
+        """The pieces of some of the dates."""
+        return Arcs(base=self.base[columns], pieces=self.pieces[:, :, columns])
 
 
 @lru_cache(maxsize=64)

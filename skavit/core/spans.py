@@ -101,3 +101,12 @@ def from_switchings(instants: Ints, states: Bools, until: int) -> Spans:
         falling = np.concatenate([falling, [max(until, int(rising[-1]))]])
     keep = rising < falling
     return Spans(rising[keep], falling[keep])
+
+
+def symmetric_difference_s(a: Spans, b: Spans) -> int:
+    """Seconds that lie in just one of the two."""
+    turns = np.concatenate([a.on, a.off, b.on, b.off])
+    steps = np.concatenate([np.ones(len(a)), -np.ones(len(a)), -np.ones(len(b)), np.ones(len(b))])
+    order = np.argsort(turns, kind="stable")
+    turns, level = turns[order], np.cumsum(steps[order])
+    return int(np.sum((turns[1:] - turns[:-1]) * (level[:-1] != 0)))

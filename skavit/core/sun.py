@@ -6,13 +6,13 @@ it and the noon, sunset and dusk the first downward crossings between the noon a
 Altitudes are topocentric at sea level on WGS84, with no refraction beyond that in -0.8333 degrees.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import IntEnum
 
 import numpy as np
 from numpy.typing import NDArray
 
-from skavit.core.solar_position import TAU, Ephemeris, Floats, ephemeris
+from skavit.core.solar_position import TAU, Arcs, Floats, ephemeris
 
 Ints = NDArray[np.int64]
 Bools = NDArray[np.bool_]
@@ -66,57 +66,59 @@ def to_seconds(day: Floats) -> Ints:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class _Sky:
-    """The sun over one place: hour angle and sine of altitude above a threshold, as functions of time."""
+    """The sun over one place on ``n`` dates: hour angle and sine of altitude as functions of times (..., n)."""
 
-    table: Ephemeris
+    arcs: Arcs
     longitude: float
     sine: float
     cosine: float
     lift: float  # what one radian of parallax takes off the sine of altitude there
 
-    def hour_angle(self, day: Floats) -> Floats:
-        """Local hour angle in (-pi, pi]."""
-        lead, _, _ = self.table.at(day)
-        turn: Floats = TAU * (day - np.floor(day)) + lead + self.longitude
-        return np.pi - np.mod(np.pi - turn, TAU)
-
     def height(self, day: Floats, threshold: Floats) -> Floats:
         """Sine of the topocentric altitude less ``threshold`` (a sine)."""
-        lead, sine, parallax = self.table.at(day)
-        angle = TAU * (day - np.floor(day)) + lead + self.longitude
+        sine = self.arcs.sine_declination(day)
+        angle = self.arcs.hour_angle(day) + self.longitude
         up: Floats = self.sine * sine + self.cosine * np.sqrt(1 - sine**2) * np.cos(angle)
-        return up - parallax * (self.lift - threshold) - threshold
+        return up - self.needed(threshold)
+
+    def needed(self, threshold: Floats) -> Floats:
+        """The sine of geocentric altitude at which the topocentric one has the sine ``threshold``."""
+        return threshold + self.arcs.parallax * (self.lift - threshold)
 
     def transit(self, near: Floats, angle: float) -> Floats:
         """The time at which the hour angle is ``angle`` (0 or pi), nearest to ``near``."""
         day = near
         for _ in range(3):  # each step leaves some 2e-4 of the error
-            away = self.hour_angle(day) - angle
+            away = self.arcs.hour_angle(day) + self.longitude - angle
             day = day - (np.pi - np.mod(np.pi - away, TAU)) / TAU
         return day
 
     def extreme(self, transit: Floats, upper: bool) -> Floats:
         """When the altitude is greatest (least) near an upper (lower) transit: the declination moves meanwhile."""
-        _, sine, _ = self.table.at(transit)
+        sine = self.arcs.sine_declination(transit)
         cosine = np.sqrt(1 - sine**2)
         side = 1.0 if upper else -1.0
         tangent = self.sine / max(self.cosine, 1e-9)
-        pull = self.table.sine_rate(transit) * (tangent * cosine - sine * side) / (cosine**2 * TAU)
+        pull = self.arcs.sine_rate(transit) * (tangent * cosine - sine * side) / (cosine**2 * TAU)
         return transit + side * np.arcsin(np.clip(pull, -1, 1)) / TAU
+
+    def select(self, columns: Ints) -> "_Sky":
+        """The same place on some of the dates."""
+        return replace(self, arcs=self.arcs.select(columns))
 
 
 def _clear_crossings(sky: _Sky, noon: Floats, sine_altitude: Floats, sides: Floats) -> tuple[Floats, Bools]:
     """Crossings by iterated hour angle, shape (4, n), and where that is safely away from grazing."""
-    lead_at_noon, _, _ = sky.table.at(noon)
-    day = np.broadcast_to(noon, (4, noon.size))
-    clear = np.ones(day.shape, dtype=bool)
+    angle_at_noon = sky.arcs.hour_angle(noon)
+    needed = sky.needed(sine_altitude)
+    day = noon
+    clear = np.ones((4, noon.size), dtype=bool)
     for _ in range(4):
-        lead, sine, parallax = sky.table.at(day)
-        needed = sine_altitude + parallax * (sky.lift - sine_altitude)
+        sine = sky.arcs.sine_declination(day)
         cosine = (needed - sky.sine * sine) / (sky.cosine * np.sqrt(1 - sine**2))
         clear &= np.abs(cosine) < CLEAR_COSINE
-        angle = sides * np.arccos(np.clip(cosine, -1, 1))
-        day = noon + (angle - (lead - lead_at_noon)) / TAU
+        away = sides * np.arccos(np.clip(cosine, -1, 1)) - (sky.arcs.hour_angle(day) - angle_at_noon)
+        day = day + away / TAU
     return day, clear
 
 
@@ -144,14 +146,15 @@ def sun_days(latitude: float, longitude: float, days: Ints, standard_offset_s: I
     years = np.array([days.min(), days.max()], dtype="datetime64[D]").astype("datetime64[Y]").astype(int) + 1970
     phi = np.radians(latitude)
     reduced = np.arctan(WGS84_POLAR_RATIO * np.tan(phi))
+    midday = days + 0.5 - np.asarray(standard_offset_s) / DAY_S
     sky = _Sky(
-        table=ephemeris(int(years[0]), int(years[1])),
+        arcs=ephemeris(int(years[0]), int(years[1])).around(midday),
         longitude=float(np.radians(longitude)),
         sine=float(np.sin(phi)),
         cosine=float(np.cos(phi)),
         lift=float(np.cos(reduced) * np.cos(phi) + WGS84_POLAR_RATIO * np.sin(reduced) * np.sin(phi)),
     )
-    noon = sky.transit(days + 0.5 - np.asarray(standard_offset_s) / DAY_S, 0.0)
+    noon = sky.transit(midday, 0.0)
     lower = np.array([sky.transit(noon - 0.5, np.pi), sky.transit(noon + 0.5, np.pi)])[[0, 0, 1, 1]]
     altitudes = [CIVIL_ALTITUDE_DEG, SUNRISE_ALTITUDE_DEG, SUNRISE_ALTITUDE_DEG, CIVIL_ALTITUDE_DEG]
     sine_altitude = np.sin(np.radians(altitudes))[:, None]
@@ -160,12 +163,13 @@ def sun_days(latitude: float, longitude: float, days: Ints, standard_offset_s: I
     rows, columns = np.nonzero(~crosses)
     if rows.size:
         threshold = sine_altitude[rows, 0]
+        there = sky.select(columns)
         upper, under = noon[columns], lower[rows, columns]
         first, last = np.minimum(upper, under), np.maximum(upper, under)
-        highest = np.clip(sky.extreme(upper, upper=True), first, last)
-        lowest = np.clip(sky.extreme(under, upper=False), first, last)
-        when[rows, columns], crosses[rows, columns] = _bracketed(sky, lowest, highest, threshold)
-    up_at_noon = sky.height(np.broadcast_to(noon, when.shape), np.broadcast_to(sine_altitude, when.shape)) > 0
+        highest = np.clip(there.extreme(upper, upper=True), first, last)
+        lowest = np.clip(there.extreme(under, upper=False), first, last)
+        when[rows, columns], crosses[rows, columns] = _bracketed(there, lowest, highest, threshold)
+    up_at_noon = sky.height(noon, sine_altitude) > 0
     limit = np.where(up_at_noon, lower, noon)
     return SunDays(
         days=days,

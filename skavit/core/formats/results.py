@@ -1,10 +1,13 @@
 """Results as plain JSON values, times as ISO 8601 in the site's local time with its UTC offset."""
 
+from collections.abc import Iterable
 from typing import Any
 
 import numpy as np
 
 from skavit.core.clock import WallClock
+from skavit.core.findings import Finding
+from skavit.core.fit import Fit
 from skavit.core.replay import Replay
 from skavit.core.spans import Spans
 from skavit.core.sun import Ints
@@ -43,4 +46,42 @@ def replay_json(result: Replay) -> dict[str, Any]:
         ],
         "stations": [],
         "master_valve": [],
+    }
+
+
+def finding_json(finding: Finding) -> dict[str, Any]:
+    """One finding of what ``audit`` prints."""
+    return {
+        "code": finding.code,
+        "severity": finding.severity.value,
+        "channel": finding.channel,
+        "first": finding.first.isoformat(),
+        "last": finding.last.isoformat(),
+        "days": finding.days,
+        "hours": finding.hours,
+        "message": finding.message,
+        "remedy": finding.remedy.label if finding.remedy else None,
+    }
+
+
+def audit_json(findings: Iterable[Finding]) -> dict[str, Any]:
+    """What ``audit`` prints."""
+    return {"findings": [finding_json(finding) for finding in findings]}
+
+
+def fit_json(result: Fit) -> dict[str, Any]:
+    """What ``fit`` prints."""
+    return {
+        "plan": result.plan.to_json(),
+        "fit": [
+            {
+                "channel": loss.channel,
+                "reason": loss.reason,
+                "first": loss.first.isoformat(),
+                "last": loss.last.isoformat(),
+                "hours_a_year": loss.hours_a_year,
+                "nearest": loss.nearest,
+            }
+            for loss in result.losses
+        ],
     }

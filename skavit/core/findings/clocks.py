@@ -1,0 +1,167 @@
+"""The unit's clock: `clock-jump`, `dst-differs` and `clock-out`."""
+
+from collections.abc import Iterator
+from dataclasses import replace
+
+import numpy as np
+
+from skavit.core.clock import WallClock
+from skavit.core.days import Calendar, Days
+from skavit.core.findings.finding import Case, ChannelCase, Finding, Rule, Severity
+from skavit.core.spans import EMPTY, Spans, intersection, unite
+from skavit.core.sun import DAY_S, Ints
+from skavit.core.values import ClockTime, Time, day_of
+from skavit.core.wording import count, dates_text, duration_text
+
+# A switching moved by the clock shows up to so long around the stretch in which the clock differs.
+AROUND_S = DAY_S
+
+
+class ClockJump(Rule):
+    """An entry or a window falls in the hour that the clocks skip or repeat."""
+
+    slug = "clock-jump"
+
+    def find(self, case: Case) -> Iterator[Finding]:
+        """One finding a channel."""
+        site = _jumps(case.replay.site_clock, case)
+        unit = _jumps(case.replay.unit_clock.right, case)
+        for channel in case.channels:
+            times: list[tuple[Time | None, Days, int]] = []
+            for window in case.plan.channels[channel.index].windows:
+                times += [(window.start, window.days, 0), (window.to, window.days, int(window.ends_next_day))]
+            by_site = [hit for time, days, on in times for hit in _hits(time, days, on, site)]
+            slots = {
+                slot: hits
+                for slot, entry in enumerate(case.entries)
+                if channel.number in entry.channels and (hits := _hits(entry.at, entry.days, 0, unit))
+            }
+            dates = np.unique(np.array(by_site + [d for hits in slots.values() for d in hits], dtype=np.int64))
+            if dates.size:
+                yield case.make(
+                    self.slug,
+                    channel,
+                    f"A switching falls in the hour that the clocks skip or repeat, {dates_text(dates)}",
+                    "A skipped time acts at the jump; a repeated one acts the first time only.",
+                    dates=dates,
+                    slots=tuple(slots),
+                    severity=Severity.NOTE,
+                )
+
+
+def _jumps(clock: WallClock, case: Case) -> list[tuple[int, int]]:
+    """(low, high) digits that the clock skips or repeats within the range."""
+    inside = (clock.starts > case.replay.start) & (clock.starts < case.replay.end)
+    found = []
+    for index in np.nonzero(inside)[0]:
+        turns = clock.starts[index] + clock.offsets[[index - 1, index]]
+        found.append((int(turns.min()), int(turns.max())))
+    return found
+
+
+def _hits(time: Time | None, days: Days, ahead: int, jumps: list[tuple[int, int]]) -> list[int]:
+    """The dates on which a clock time falls into a jump."""
+    if not isinstance(time, ClockTime):
+        return []
+    found = []
+    for low, high in jumps:
+        day = low // DAY_S
+        own = np.array([day - ahead], dtype=np.int64)
+        if low <= day * DAY_S + time.seconds < high and days.matches(Calendar(own))[0]:
+            found.append(day)
+    return found
+
+
+class _ByClock(Rule):
+    """Shared by the two rules on a clock that differs: what a right clock would mend, each by channel."""
+
+    def mended(self, case: Case) -> list[tuple[ChannelCase, Spans, Spans]]:
+        """(channel, extra, missing) that would not be there with the clock right."""
+        return [(channel, *case.mended_by_clock[channel.index]) for channel in case.channels]
+
+    def report(
+        self, case: Case, headline: str, dates: Ints, found: list[tuple[ChannelCase, Spans, Spans]]
+    ) -> Finding:
+        """One finding for the unit, with what it does to each channel."""
+        extra_s = sum(extra.total_s for _, extra, _ in found)
+        missing_s = sum(missing.total_s for _, _, missing in found)
+        extra, missing = unite([e for _, e, _ in found]), unite([m for _, _, m in found])
+        made = case.make(
+            self.slug,
+            None,
+            headline,
+            f"It makes {extra_s / 3600:.0f} h on that are not wanted and {missing_s / 3600:.0f} h dark that are."
+            if extra_s + missing_s
+            else "It changes no switching in this time.",
+            extra=extra,
+            missing=missing,
+            dates=dates,
+            explains={c.index: unite([e, m]) for c, e, m in found},
+        )
+        return replace(made, hours=(extra_s + missing_s) / 3600)
+
+
+class DstDiffers(_ByClock):
+    """The unit's daylight-saving rule is not the site's."""
+
+    slug = "dst-differs"
+
+    def find(self, case: Case) -> Iterator[Finding]:
+        """One finding, on the dates on which the unit shows another time than the site."""
+        spans, ahead = self._apart(case)
+        if not len(spans):
+            return
+        dates = case.dates_of(spans)
+        around = unite([Spans(spans.on - AROUND_S, spans.off + AROUND_S)])
+        error_free = case.plan.unit.clock.is_right
+        found = [
+            (channel, extra, missing)
+            if error_free
+            else (channel, intersection(extra, around), intersection(missing, around))
+            for channel, extra, missing in self.mended(case)
+        ]
+        way = f"{duration_text(ahead)} {'ahead' if ahead > 0 else 'behind'}" if ahead else "out by its sun times"
+        yield self.report(
+            case,
+            f"The unit changes its clock by another rule: {way} on {count(dates.size, 'day')}, {dates_text(dates)}",
+            dates,
+            found,
+        )
+
+    def _apart(self, case: Case) -> tuple[Spans, int]:
+        """When the unit's rule shows another time than the site's clock, and by how much at the start of it."""
+        site, unit = case.replay.site_clock, case.replay.unit_clock
+        if unit.right is site and unit.sun is site:
+            return EMPTY, 0
+        low, high = case.replay.start, case.replay.end
+        turns = np.unique(np.concatenate([[low, high], site.starts, unit.right.starts, unit.sun.starts]))
+        turns = turns[(turns >= low) & (turns <= high)]
+        at = turns[:-1]
+        differs = (unit.right.offset(at) != site.offset(at)) | (unit.sun.offset(at) != site.offset(at))
+        if not differs.any():
+            return EMPTY, 0
+        ahead = (unit.right.offset(at) - site.offset(at))[differs]
+        return unite([Spans(at[differs], turns[1:][differs])]), int(ahead[0])
+
+
+class ClockOut(_ByClock):
+    """The unit's clock is known to be out."""
+
+    slug = "clock-out"
+
+    def find(self, case: Case) -> Iterator[Finding]:
+        """One finding, on the dates on which it is out by more than the tolerance."""
+        days = np.arange(case.replay.first, case.replay.last + 1)
+        noons = case.replay.site_clock.first(days * DAY_S + DAY_S // 2)
+        ahead = case.replay.unit_clock.ahead_s(noons)
+        out = np.abs(ahead) > case.tolerance_s
+        if not out.any():
+            return
+        worst = float(ahead[np.argmax(np.abs(ahead))])
+        until = "" if np.ptp(ahead) < 1 else f" by {day_of(int(days[out][-1])).isoformat()}"
+        yield self.report(
+            case,
+            f"The unit's clock is {duration_text(worst)} {'ahead' if worst > 0 else 'behind'}{until}",
+            days[out],
+            self.mended(case),
+        )

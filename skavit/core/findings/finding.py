@@ -1,0 +1,265 @@
+"""What a finding is, and what the rules look at to make one."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass, field, replace
+from datetime import date
+from enum import StrEnum
+from functools import cached_property
+from typing import ClassVar
+
+import numpy as np
+
+from skavit.core.almanac import almanac
+from skavit.core.clock_settings import ClockSettings
+from skavit.core.fit import fit
+from skavit.core.plan import Entry, Plan
+from skavit.core.replay import ChannelReplay, Replay, replay
+from skavit.core.spans import EMPTY, Spans, difference, intersection, unite
+from skavit.core.sun import DAY_S, Ints
+from skavit.core.unit import Events
+from skavit.core.values import day_of
+from skavit.core.wording import PLAIN, Words, count, dates_text
+
+# Differences that last no longer are not findings, unless the caller says otherwise (docs/plan-file.md).
+TOLERANCE_S = 60
+# Common practice, no source: a light that burns half a working day unwanted is reported at once, not at the next round.
+LONG_S = 4 * 3600
+MOST_DAYS = 0.9
+
+
+class Severity(StrEnum):
+    """How much a finding matters, worst first."""
+
+    DANGER = "danger"
+    WARNING = "warning"
+    NOTE = "note"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Remedy:
+    """What can be done in one step: its label, and the entries that the unit then holds."""
+
+    label: str
+    entries: tuple[Entry, ...]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Finding:
+    """What a replay shows about a valid plan."""
+
+    code: str
+    severity: Severity
+    channel: int | None  # from 1; None: the unit
+    headline: str
+    why: str
+    dates: Ints  # the local dates on which it shows
+    hours: float  # of extra and missing that it explains
+    slots: tuple[int, ...] = ()  # from 1
+    remedy: Remedy | None = None
+    explains: dict[int, Spans] = field(default_factory=dict)  # channel from 0 -> stretches
+
+    @property
+    def first(self) -> date:
+        """The first date on which it shows."""
+        return day_of(int(self.dates[0]))
+
+    @property
+    def last(self) -> date:
+        """The last date on which it shows."""
+        return day_of(int(self.dates[-1]))
+
+    @property
+    def days(self) -> int:
+        """How many local dates it shows on."""
+        return int(self.dates.size)
+
+    @property
+    def message(self) -> str:
+        """Headline and reason as sentences."""
+        return f"{self.headline}. {self.why}" if self.why else f"{self.headline}."
+
+
+@dataclass(frozen=True, slots=True)
+class ChannelCase:
+    """One channel as the rules see it; differences within the tolerance are left out."""
+
+    index: int  # from 0
+    replay: ChannelReplay
+    events: Events
+    extra: Spans
+    missing: Spans
+    sunny: bool  # it has a sun time in a window or an entry
+
+    @property
+    def number(self) -> int:
+        """The channel as the plan counts it."""
+        return self.index + 1
+
+
+class Case:
+    """A replayed plan with what several rules need, computed when first asked for."""
+
+    def __init__(self, result: Replay, *, tolerance_s: int = TOLERANCE_S, words: Words = PLAIN) -> None:
+        self.replay, self.tolerance_s, self.words = result, tolerance_s, words
+        self.plan: Plan = result.plan
+        self.channels = tuple(
+            ChannelCase(
+                index=i,
+                replay=channel,
+                events=result.events.of_channel(i),
+                extra=channel.extra.longer_than(tolerance_s),
+                missing=channel.missing.longer_than(tolerance_s),
+                sunny=result.plan.uses_sun(i + 1),
+            )
+            for i, channel in enumerate(result.channels)
+        )
+
+    @property
+    def entries(self) -> tuple[Entry, ...]:
+        """The unit's entries."""
+        return self.plan.unit.entries
+
+    @property
+    def years(self) -> float:
+        """The range in years, at least one: a shorter range still is a part of one year."""
+        return max(1.0, (self.replay.last - self.replay.first + 1) / 365.25)
+
+    @cached_property
+    def daylight(self) -> Spans:
+        """From sunrise to sunset of each date; a polar day is one whole day."""
+        book = almanac(self.plan.site, self.replay.first - 1, self.replay.last + 1)
+        rows = book.rows(self.replay.first - 1, self.replay.last + 1)
+        rise, fall = book.sun.times[1, rows], book.sun.times[2, rows]
+        return unite([Spans(rise[rise < fall], fall[rise < fall])]).cut(self.replay.start, self.replay.end)
+
+    def wrong_s(self, entries: tuple[Entry, ...]) -> int:
+        """Seconds of difference in the range if the unit held other entries."""
+        other = replay(self.plan.with_entries(entries), day_of(self.replay.first), day_of(self.replay.last))
+        return sum(channel.extra.total_s + channel.missing.total_s for channel in other.channels)
+
+    @cached_property
+    def wrong_now_s(self) -> int:
+        """Seconds of difference in the range as the unit is."""
+        return sum(channel.extra.total_s + channel.missing.total_s for channel in self.replay.channels)
+
+    @cached_property
+    def fitted(self) -> tuple[Entry, ...]:
+        """The entries that `fit` would make for the plan."""
+        return fit(self.plan, day_of(self.replay.first).year).plan.unit.entries
+
+    @cached_property
+    def mended_by_clock(self) -> list[tuple[Spans, Spans]]:
+        """A channel each: the extra and the missing that would not be there with the unit's clock right."""
+        clock = self.replay.unit_clock
+        if self.plan.unit.clock.is_right and clock.right is clock.sun is self.replay.site_clock:
+            return [(EMPTY, EMPTY) for _ in self.channels]
+        unit = replace(self.plan.unit, clock=ClockSettings())
+        right = replay(replace(self.plan, unit=unit), day_of(self.replay.first), day_of(self.replay.last))
+        return [
+            (difference(channel.extra, other.extra), difference(channel.missing, other.missing))
+            for channel, other in zip(self.channels, right.channels, strict=True)
+        ]
+
+    def dates_of(self, spans: Spans) -> Ints:
+        """The local dates on which spans lie, rising."""
+        if not len(spans):
+            return np.zeros(0, dtype=np.int64)
+        first = self.replay.site_clock.digits(spans.on) // DAY_S
+        last = self.replay.site_clock.digits(spans.off - 1) // DAY_S
+        return np.unique(np.concatenate([np.arange(a, b + 1) for a, b in zip(first, last, strict=True)]))
+
+    def local_time(self, instants: Ints) -> str:
+        """The middle one of the instants' local clock times, to the minute."""
+        seconds = np.sort(self.replay.site_clock.digits(instants) % DAY_S)
+        return self.words.minute(int(seconds[seconds.size // 2]))
+
+    def severity(self, extra: Spans, missing: Spans) -> Severity:
+        """By the hours a year that are explained, and by how long at a time or how often it burns."""
+        if (extra.total_s + missing.total_s) / 3600 / self.years <= 1:
+            return Severity.NOTE
+        days = self.replay.last - self.replay.first + 1
+        every_day = self.dates_of(extra).size >= MOST_DAYS * days and days > 1
+        if len(extra) and (int(extra.lengths.max()) >= LONG_S or every_day):
+            return Severity.DANGER
+        return Severity.WARNING
+
+    def slot(self, index: int) -> str:
+        """An entry as a person names it."""
+        entry = self.entries[index]
+        return f"slot {index + 1} ({entry.action.upper()} {self.words.time(entry.at)})"
+
+    def burning(self, channel: ChannelCase, extra: Spans) -> str:
+        """Stays on from ... to ..., on so many days, in which dates."""
+        dates = self.dates_of(extra)
+        verb = "Burns" if channel.sunny else "Stays on"
+        longest = int(extra.lengths.max())
+        if longest > DAY_S:
+            return f"{verb} through, up to {longest / 3600:.0f} h at a time, on {count(dates.size, 'day')}"
+        return (
+            f"{verb} from {self.local_time(extra.on)} to {self.local_time(extra.off)} "
+            f"though not wanted, on {count(dates.size, 'day')}, {dates_text(dates)}"
+        )
+
+    def dark(self, missing: Spans) -> str:
+        """Off from ... to ... though wanted, on so many days, in which dates."""
+        dates = self.dates_of(missing)
+        return (
+            f"Off from {self.local_time(missing.on)} to {self.local_time(missing.off)} "
+            f"though wanted, on {count(dates.size, 'day')}, {dates_text(dates)}"
+        )
+
+    def make(
+        self,
+        code: str,
+        channel: ChannelCase | None,
+        headline: str,
+        why: str,
+        *,
+        extra: Spans = EMPTY,
+        missing: Spans = EMPTY,
+        dates: Ints | None = None,
+        slots: tuple[int, ...] = (),
+        remedy: Remedy | None = None,
+        severity: Severity | None = None,
+        explains: dict[int, Spans] | None = None,
+    ) -> Finding:
+        """A finding about stretches of a channel; ``slots`` are indices from 0."""
+        both = unite([extra, missing])
+        if explains is None:
+            explains = {channel.index: both} if channel is not None and len(both) else {}
+        return Finding(
+            code=code,
+            severity=severity or self.severity(extra, missing),
+            channel=channel.number if channel is not None else None,
+            headline=headline,
+            why=why,
+            dates=self.dates_of(both) if dates is None else dates,
+            hours=(extra.total_s + missing.total_s) / 3600,
+            slots=tuple(index + 1 for index in slots),
+            remedy=remedy,
+            explains=explains,
+        )
+
+
+class Rule:
+    """One kind of finding; ``slug`` is its code."""
+
+    slug: ClassVar[str]
+
+    def find(self, case: Case) -> Iterator[Finding]:
+        """The findings of this kind."""
+        raise NotImplementedError
+
+
+def within(spans: Spans, starts: Ints, ends: Ints) -> Spans:
+    """What of ``spans`` lies in any of the stretches."""
+    keep = starts < ends
+    return intersection(spans, unite([Spans(np.array([a]), np.array([b])) for a, b in
+                                      zip(starts[keep], ends[keep], strict=True)]))  # fmt: skip
+
+
+def next_after(instants: Ints, turns: Ints, until: int) -> Ints:
+    """For each instant the first of the rising ``turns`` that comes later, or ``until``."""
+    padded = np.concatenate([turns, [until]])
+    found: Ints = padded[np.searchsorted(turns, instants, side="right")]
+    return found

@@ -1,0 +1,42 @@
+"""What no other finding explains: `extra` and `missing`."""
+
+from collections.abc import Iterable, Iterator
+
+from skavit.core.findings.finding import Case, ChannelCase, Finding
+from skavit.core.spans import Spans, difference, unite
+
+
+class Extra:
+    """On and not wanted, and nothing explains it."""
+
+    slug = "extra"
+
+    def find(self, case: Case, found: Iterable[Finding]) -> Iterator[Finding]:
+        """One finding a channel."""
+        found = list(found)
+        for channel in case.channels:
+            spans = unexplained(case, channel, channel.extra, found)
+            if len(spans):
+                headline = case.burning(channel, spans)
+                yield case.make(self.slug, channel, headline, "No window asks for it.", extra=spans)
+
+
+class Missing:
+    """Wanted and not on, and nothing explains it."""
+
+    slug = "missing"
+
+    def find(self, case: Case, found: Iterable[Finding]) -> Iterator[Finding]:
+        """One finding a channel."""
+        found = list(found)
+        for channel in case.channels:
+            spans = unexplained(case, channel, channel.missing, found)
+            if len(spans):
+                headline = case.dark(spans)
+                yield case.make(self.slug, channel, headline, "No entry switches it on then.", missing=spans)
+
+
+def unexplained(case: Case, channel: ChannelCase, spans: Spans, found: list[Finding]) -> Spans:
+    """What of the spans no finding explains, less what lasts no longer than the tolerance."""
+    told = [finding.explains[channel.index] for finding in found if channel.index in finding.explains]
+    return difference(spans, unite(told)).longer_than(case.tolerance_s)

@@ -1,0 +1,111 @@
+"""Remedies that can be applied in one step: candidates tried by replay, the one with the fewest wrong hours kept."""
+
+from collections.abc import Iterable, Iterator
+from dataclasses import replace
+
+from skavit.core.cover import cover
+from skavit.core.days import DAILY, Weekdays
+from skavit.core.findings.finding import Case, Remedy
+from skavit.core.limits import Limits
+from skavit.core.plan import Entry
+from skavit.core.spans import Spans
+from skavit.core.values import ClockTime, LimitedTime, SunTime
+from skavit.core.wording import days_text
+
+# A candidate that takes away this share of what a finding explains is taken before any that changes more.
+MOST = 0.9
+
+Candidate = tuple[str, tuple[Entry, ...]]
+
+
+def best(case: Case, explained: Spans, candidates: Iterable[Candidate]) -> Remedy | None:
+    """The first candidate that takes away nearly all that a finding explains, or else the one that helps most."""
+    enough = case.wrong_now_s - MOST * explained.total_s
+    tried: list[tuple[int, str, tuple[Entry, ...]]] = []
+    for label, entries in candidates:
+        wrong = case.wrong_s(entries)
+        if wrong <= enough:
+            return Remedy(label=label, entries=entries)
+        tried.append((wrong, label, entries))
+    helpful = [found for found in tried if found[0] < case.wrong_now_s]
+    if not helpful:
+        return None
+    _, label, entries = min(helpful, key=lambda found: found[0])
+    return Remedy(label=label, entries=entries)
+
+
+def without(entries: tuple[Entry, ...], index: int) -> tuple[Entry, ...]:
+    """The entries less one."""
+    return entries[:index] + entries[index + 1 :]
+
+
+def changed(entries: tuple[Entry, ...], index: int, entry: Entry) -> tuple[Entry, ...]:
+    """The entries with one of them changed."""
+    return (*entries[:index], entry, *entries[index + 1 :])
+
+
+def keep_order(case: Case, first: int, second: int) -> Iterator[Candidate]:
+    """Make entry ``first`` act before entry ``second`` all year: a limit on the sun time, or what `fit` would key."""
+    entries, limits = case.entries, case.plan.unit.limits
+    a, b = entries[first], entries[second]
+    if limits.limited_times and first < second:
+        if isinstance(a.at, ClockTime) and isinstance(b.at, SunTime):
+            limited = replace(b, at=LimitedTime(at=b.at, not_before=a.at))
+            yield (
+                f"Slot {second + 1}: not before {case.words.time(a.at)}",
+                changed(entries, second, limited),
+            )
+        if isinstance(a.at, SunTime) and isinstance(b.at, ClockTime):
+            limited = replace(a, at=LimitedTime(at=a.at, not_after=b.at))
+            yield f"Slot {first + 1}: not after {case.words.time(b.at)}", changed(entries, first, limited)
+    yield from as_fitted(case, first)
+    yield from anew(case)
+    yield f"Clear slot {first + 1}", without(entries, first)
+
+
+def as_fitted(case: Case, index: int) -> Iterator[Candidate]:
+    """An entry with the days that `fit` would give one of its action and time."""
+    old = case.entries[index]
+    twins = [e for e in case.fitted if e.on == old.on and e.at == old.at and set(old.channels) <= set(e.channels)]
+    if len(twins) == 1 and twins[0].days != old.days:
+        label = f"Slot {index + 1}: {days_text(twins[0].days)}"
+        yield label, changed(case.entries, index, replace(old, days=twins[0].days))
+
+
+def anew(case: Case) -> Iterator[Candidate]:
+    """All entries as `fit` would make them."""
+    yield "Fit all entries anew", case.fitted
+
+
+def missing_off(case: Case, channel: int, on: int) -> Iterator[Candidate]:
+    """Add the OFF that `fit` would give the channel (from 1), or clear an ON that serves no window."""
+    limit = case.plan.unit.limits.entries
+    room = limit is None or len(case.entries) < limit
+    for entry in case.fitted:
+        if not entry.on and channel in entry.channels and room:
+            added = replace(entry, channels=(channel,))
+            label = f"Add OFF {case.words.time(entry.at)}, {days_text(entry.days)}"
+            yield label, (*case.entries, added)
+    yield f"Clear slot {on + 1}", without(case.entries, on)
+    yield from anew(case)
+
+
+def widen(case: Case, index: int, needed: int) -> Iterator[Candidate]:
+    """Let an entry act on the weekdays ``needed`` too: in its own slot, or in slots added."""
+    entries, limits = case.entries, case.plan.unit.limits
+    entry = entries[index]
+    yield from as_fitted(case, index)
+    own = entry.days.mask if isinstance(entry.days, Weekdays) else 0
+    for days in (Weekdays(own | needed), DAILY):
+        if limits.holds_days(days):
+            yield f"Slot {index + 1}: {days_text(days)}", changed(entries, index, replace(entry, days=days))
+    yield from _added(entries, entry, needed, limits)
+    yield from anew(case)
+
+
+def _added(entries: tuple[Entry, ...], entry: Entry, needed: int, limits: Limits) -> Iterator[Candidate]:
+    masks = cover(needed, limits.masks())
+    room = limits.entries is None or len(entries) + len(masks or ()) <= limits.entries
+    if masks and room:
+        added = tuple(replace(entry, days=Weekdays(mask), id=None) for mask in masks)
+        yield f"Add {entry.action.upper()} {days_text(Weekdays(needed))}", (*entries, *added)

@@ -1,0 +1,307 @@
+"""The ways in which a window can be keyed: just as wanted where the unit's limits admit it, and bent where not.
+
+A bent time is the median of what is wanted over two years: of all fixed times, offsets or clock times the one with
+the fewest hours of error.
+"""
+
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from skavit.core.almanac import almanac
+from skavit.core.clock import zone_clock
+from skavit.core.days import DAILY, Dates, Days, EveryNth, Narrowed, Parity, Weekdays
+from skavit.core.limits import Limits
+from skavit.core.plan import Window
+from skavit.core.sun import DAY_S, Ints, SunEvent
+from skavit.core.trial import Draft, Drafts, Trial
+from skavit.core.values import (
+    MAX_OFFSET_MIN,
+    ClockTime,
+    LimitedTime,
+    SunTime,
+    Time,
+    day_number,
+    day_of,
+    sun_time_of,
+)
+from skavit.core.wanted import window_spans
+from skavit.core.wording import PLAIN, days_text, stretches
+
+# Dates left out of a season are gathered over this many years, so that clock changes and leap days are all met.
+SEASON_YEARS = 5
+LEAP_YEAR = 2028
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Way:
+    """Drafts for a window, and why they are not just the window (empty: they are)."""
+
+    drafts: Drafts
+    reason: str = ""
+
+    @property
+    def text(self) -> str:
+        """The entries in words."""
+        parts = [f"{'ON' if d.on else 'OFF'} {PLAIN.time(d.at)} {days_text(d.days)}" for d in self.drafts]
+        return "; ".join(parts) or "left out"
+
+
+def shift_days(days: Days, by: int) -> Days:
+    """The dates ``by`` days after those of a rule, or the nearest rule that holds them all."""
+    if not by:
+        return days
+    if isinstance(days, Weekdays):
+        return days.shifted(by)
+    if isinstance(days, EveryNth):
+        return EveryNth(days.interval, days.start + by)
+    if isinstance(days, Dates):
+        yearly = {md for old in days.yearly for md in _month_days_after(old, by)}
+        return Dates(once=tuple(d + by for d in days.once), yearly=tuple(sorted(yearly)))
+    if isinstance(days, Parity):
+        return DAILY  # the day after the 31st is odd again: no parity holds it
+    between = None
+    if days.between:
+        between = (_month_days_after(days.between[0], by)[0], _month_days_after(days.between[1], by)[-1])
+    without = tuple(shift_days(rule, by) for rule in days.without)
+    if any(isinstance(rule, Parity) for rule in days.without):
+        without = ()
+    return Narrowed(days=shift_days(days.days, by), between=between, without=without)
+
+
+def _month_days_after(month_day: int, by: int) -> list[int]:
+    """The month and day ``by`` days later, in leap years and in common years."""
+    found = []
+    for year in (LEAP_YEAR, LEAP_YEAR + 1):
+        if month_day == 229 and year != LEAP_YEAR:
+            continue
+        start = np.datetime64(f"{year}-{month_day // 100:02d}-{month_day % 100:02d}")
+        later = day_of(int((start + by).astype(np.int64)))
+        found.append(later.month * 100 + later.day)
+    return sorted(set(found))
+
+
+def _fixed(time: Time) -> Time:
+    """A time that is always the same clock time, as that clock time."""
+    if isinstance(time, LimitedTime):
+        if time.not_before is not None and time.not_before == time.not_after:
+            return time.not_before
+        if isinstance(time.at, ClockTime):
+            low = time.not_before or ClockTime(0)
+            high = time.not_after or ClockTime(DAY_S - 1)
+            return min(max(time.at, low), high)
+        if time.not_before is None and time.not_after is None:
+            return time.at
+    return time
+
+
+def window_end(window: Window) -> tuple[Time, int] | None:
+    """(the time at which a window ends, days after its own date), or None where no time says it."""
+    if window.to is not None:
+        if window.to == ClockTime(DAY_S):
+            return ClockTime(0), 1
+        return _fixed(window.to), int(window.ends_next_day)
+    minutes = window.for_min or 0
+    start = _fixed(window.start)
+    if isinstance(start, ClockTime):
+        days, seconds = divmod(start.seconds + minutes * 60, DAY_S)
+        return ClockTime(seconds), days
+    if isinstance(start, SunTime) and start.offset_min + minutes <= MAX_OFFSET_MIN:
+        return SunTime(start.event, start.offset_min + minutes), 0
+    return None
+
+
+class Keyer:
+    """Finds the ways to key one window within some limits."""
+
+    def __init__(self, trial: Trial, window: Window, limits: Limits) -> None:
+        self.trial, self.window, self.limits = trial, window, limits
+        span = trial.book.rows(trial.base.first, trial.base.last)
+        self.rows = np.arange(span.start, span.stop)
+        self.start, self.end = window_spans(window, trial.book, self.rows, trial.base.site_clock)
+        self.dates = trial.book.calendar.days[self.rows[window.days.matches(trial.book.calendar)[self.rows]]]
+        self.empty = self.end <= self.start
+
+    def ways(self) -> Iterator[Way]:
+        """The exact ways first, then the bent ones, then leaving the window out."""
+        ended = window_end(self.window)
+        start = _fixed(self.window.start)
+        ons = list(self._times(start, on=True, ahead=0))
+        ends = list(self._times(ended[0], on=False, ahead=ended[1])) if ended else []
+        if not ends:
+            shift = int(self.window.ends_next_day)
+            ends = [((self._median_clock(self.end, shift),), shift, "no entry says when this window ends")]
+        for on_times, _, on_reason in ons:
+            for off_times, shift, off_reason in ends:
+                yield from self._drafts(on_times, off_times, shift, on_reason or off_reason)
+        if ended and self.empty.any():
+            yield from self._where_it_is_empty(start, *ended)
+        yield Way(drafts=(), reason="the unit has nothing that comes nearer than leaving the window out")
+
+    # ------------------------------------------------------------------------------------------------- times
+
+    def _step(self, time: ClockTime) -> ClockTime:
+        step = self.limits.clock_step_s or 1
+        return ClockTime((time.seconds + step // 2) // step * step % DAY_S)
+
+    def _holds_event(self, event: SunEvent) -> bool:
+        if self.trial.plan.unit.sun_source == "none":
+            return False
+        return self.limits.sun_events is None or event in self.limits.sun_events
+
+    def _holds_offset(self, minutes: int) -> bool:
+        most = self.limits.sun_offset_max_min
+        return abs(minutes) <= (MAX_OFFSET_MIN if most is None else most)
+
+    def _times(self, time: Time, *, on: bool, ahead: int) -> Iterator[tuple[tuple[Time, ...], int, str]]:
+        """(times of one or more entries, days after the window's date, why they are bent), best first."""
+        if isinstance(time, ClockTime):
+            yield (self._step(time),), ahead, self._step_reason(time)
+            return
+        if isinstance(time, SunTime):
+            if self._holds_event(time.event) and self._holds_offset(time.offset_min):
+                yield (time,), ahead, ""
+                return
+            yield from self._other_sun_times(time, on=on, ahead=ahead)
+            return
+        yield from self._limited(time, on=on, ahead=ahead)
+
+    def _step_reason(self, time: ClockTime) -> str:
+        if self._step(time) == time:
+            return ""
+        return f"the unit's clock times go in steps of {self.limits.clock_step_s} s, {time} is none of them"
+
+    def _limited(self, time: LimitedTime, *, on: bool, ahead: int) -> Iterator[tuple[tuple[Time, ...], int, str]]:
+        inner = time.at
+        if not isinstance(inner, SunTime):
+            return
+        holds = self._holds_event(inner.event) and self._holds_offset(inner.offset_min)
+        bounds = [bound for bound in (time.not_before, time.not_after) if bound]
+        if holds and self.limits.limited_times and all(self._step(bound) == bound for bound in bounds):
+            yield (time,), ahead, ""
+            return
+        # The earlier of two switchings to the same state counts: a time with not_after is two entries.
+        if holds and time.not_after and not time.not_before and self._step(time.not_after) == time.not_after:
+            yield (inner, time.not_after), ahead, ""
+        reason = "the unit holds no limits on sun times"
+        if holds:
+            yield (inner,), ahead, reason
+        yield (self._median_clock(self.start if on else self.end, ahead),), ahead, reason
+
+    def _other_sun_times(self, time: SunTime, *, on: bool, ahead: int) -> Iterator[tuple[tuple[Time, ...], int, str]]:
+        if self._holds_event(time.event):
+            reason = f"the unit's sun offsets reach {self.limits.sun_offset_max_min} min, not {abs(time.offset_min)}"
+        else:
+            reason = f"the unit does not know {time.event.name.lower()}"
+        wanted_at = self.start if on else self.end
+        for event in SunEvent:
+            if self._holds_event(event) and event.morning == time.event.morning:
+                yield (self._median_sun(event, wanted_at, ahead),), ahead, reason
+        yield (self._median_clock(wanted_at, ahead),), ahead, reason
+
+    def _median_clock(self, at: Ints, ahead: int) -> ClockTime:
+        digits = self.trial.base.site_clock.digits(at) - (self.dates + ahead) * DAY_S
+        if not digits.size:
+            return ClockTime(0)
+        return self._step(ClockTime(int(np.median(digits)) // 60 * 60 % DAY_S))
+
+    def _median_sun(self, event: SunEvent, at: Ints, ahead: int) -> SunTime:
+        rows = self.rows[0] + (self.dates - self.trial.base.first) + ahead
+        away = (at - self.trial.book.sun.times[event, rows]) / 60
+        most = self.limits.sun_offset_max_min
+        most = MAX_OFFSET_MIN if most is None else most
+        return SunTime(event, int(np.clip(np.rint(np.median(away)), -most, most)) if away.size else 0)
+
+    # -------------------------------------------------------------------------------------------------- days
+
+    def _drafts(self, ons: tuple[Time, ...], offs: tuple[Time, ...], shift: int, reason: str) -> Iterator[Way]:
+        """Drafts of those times on the window's days, the OFF moved on with its date."""
+        days = self.window.days
+        options = [(days, reason)]
+        if self.limits.day_groups is not None and not isinstance(days, Weekdays):
+            why = reason or f"the unit's day groups do not hold {days_text(days)}"
+            inner = days
+            while isinstance(inner, Narrowed):
+                inner = inner.days
+            options = [(inner if isinstance(inner, Weekdays) else DAILY, why)]
+        for chosen, why in options:
+            moved = [shift_days(chosen, shift)]
+            if not isinstance(moved[0], Weekdays) or isinstance(chosen, Parity):
+                moved.append(DAILY)
+            for off_days in moved:
+                yield Way(
+                    drafts=(
+                        *(Draft(on=True, at=at, days=chosen) for at in ons),
+                        *(Draft(on=False, at=at, days=off_days) for at in offs),
+                    ),
+                    reason=why,
+                )
+
+    # ------------------------------------------------------------------------- windows that are empty on some dates
+
+    def _where_it_is_empty(self, start: Time, end: Time, shift: int) -> Iterator[Way]:
+        """Ways for a window whose ON would come after its OFF on some dates and burn until the next OFF."""
+        if self.limits.limited_times and not shift:
+            if isinstance(start, ClockTime) and isinstance(end, SunTime):
+                yield from self._drafts((start,), (LimitedTime(at=end, not_before=start),), 0, "")
+            if isinstance(start, SunTime) and isinstance(end, ClockTime):
+                yield from self._drafts((LimitedTime(at=start, not_after=end),), (end,), 0, "")
+        if self.limits.day_groups is None:
+            season = Narrowed(days=self.window.days, without=self._empty_seasons())
+            for way in self._drafts((start,), (end,), shift, "left out in the months in which the window is empty"):
+                yield Way(
+                    drafts=tuple(replace(d, days=season) if d.on else d for d in way.drafts), reason=way.reason
+                )
+        reason = f"on {int(self.empty.sum()) // 2} days a year {_describe(end)} comes before {_describe(start)}"
+        lengths = np.maximum(self.end - self.start, 0) / 60
+        middle = int(np.rint(np.median(lengths)))
+        if isinstance(start, ClockTime) and (sun := sun_time_of(end)):
+            if middle and self._holds_event(sun.event) and self._holds_offset(sun.offset_min - middle):
+                yield from self._drafts((SunTime(sun.event, sun.offset_min - middle),), (end,), shift, reason)
+            yield from self._drafts((self._before_all(self.end, shift),), (end,), shift, reason)
+            latest = self._median_clock(np.maximum(self.end, self.start), shift)
+            yield from self._drafts((start,), (latest,), shift, reason)
+        if isinstance(end, ClockTime) and (sun := sun_time_of(start)):
+            if middle and self._holds_offset(sun.offset_min + middle):
+                yield from self._drafts((start,), (SunTime(sun.event, sun.offset_min + middle),), 0, reason)
+            earliest = self._median_clock(np.minimum(self.start, self.end), 0)
+            yield from self._drafts((earliest,), (end,), shift, reason)
+
+    def _before_all(self, at: Ints, ahead: int) -> ClockTime:
+        """The last clock time that the unit holds and that comes before all of the instants."""
+        digits = self.trial.base.site_clock.digits(at) - (self.dates + ahead) * DAY_S
+        step = max(self.limits.clock_step_s or 1, 60)
+        return ClockTime(max((int(digits.min()) - 1) // step * step, 0))
+
+    def _empty_seasons(self) -> tuple[Days, ...]:
+        """The seasons in which the window is empty in some year, as months and days."""
+        site = self.trial.plan.site
+        first = self.trial.first
+
+        low = day_number(first)
+        high = low + SEASON_YEARS * 366
+        book = almanac(site, low, high + 2)
+        rows = np.arange(book.rows(low, high).start, book.rows(low, high).stop)
+        clock = zone_clock(site.timezone, first.year - 1, first.year + SEASON_YEARS + 1)
+        start, end = window_spans(replace(self.window, days=DAILY), book, rows, clock)
+        empty = np.unique(book.calendar.month_day[rows][end <= start])
+        leap = [int(np.datetime64(f"{LEAP_YEAR}-{md // 100:02d}-{md % 100:02d}").astype(np.int64)) for md in empty]
+        found = stretches(np.array(leap, dtype=np.int64), gap=1)
+        return tuple(Narrowed(days=DAILY, between=(_month_day(a), _month_day(b))) for a, b in _joined(found))
+
+
+def _month_day(day: int) -> int:
+    found = day_of(day)
+    return found.month * 100 + found.day
+
+
+def _joined(found: list[tuple[int, int]]) -> list[tuple[int, int]]:
+    """Stretches of one leap year, with one that runs over the new year made whole."""
+    if len(found) > 1 and _month_day(found[0][0]) == 101 and _month_day(found[-1][1]) == 1231:
+        return [(found[-1][0], found[0][1]), *found[1:-1]]
+    return found
+
+
+def _describe(time: Time) -> str:
+    return PLAIN.time(time)
