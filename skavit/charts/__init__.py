@@ -1,0 +1,1 @@
+"""Pictures drawn as SVG from core results; they know no models."""

@@ -1,0 +1,89 @@
+"""Spans of a year as bands of nights: columns from noon to noon, joined over neighbouring nights into shapes."""
+
+from dataclasses import dataclass, field
+
+import numpy as np
+
+from skavit.core.clock import WallClock
+from skavit.core.spans import Spans
+from skavit.core.sun import DAY_S, Ints
+
+# Neighbouring nights whose edges differ by more are joined by a step, less by a sloping line.
+SLOPE_H = 14 / 60
+
+Band = tuple[float, float]  # hours after noon, 0 to 24
+
+
+@dataclass(slots=True)
+class Shape:
+    """A band on consecutive nights from column ``first`` on."""
+
+    first: int
+    bands: list[Band] = field(default_factory=list)
+
+    @property
+    def last(self) -> int:
+        """The last column."""
+        return self.first + len(self.bands) - 1
+
+
+def noons(clock: WallClock, first: int, count: int) -> Ints:
+    """The instants of ``count`` + 1 local noons from the date ``first`` on."""
+    return clock.first(np.arange(first, first + count + 1) * DAY_S + DAY_S // 2)
+
+
+def bands(spans: Spans, clock: WallClock, first: int, count: int) -> list[list[Band]]:
+    """The spans of each night, as hours after its noon on the local clock.
+
+    The skipped hour of a clock change is bridged, since a band runs from digits to digits.
+    """
+    turns = noons(clock, first, count)
+    low = np.searchsorted(spans.off, turns[:-1], side="right")
+    high = np.searchsorted(spans.on, turns[1:], side="left")
+    on, off = clock.digits(spans.on), clock.digits(spans.off)
+    found: list[list[Band]] = []
+    for column in range(count):
+        noon = (first + column) * DAY_S + DAY_S // 2
+        night = []
+        for index in range(int(low[column]), int(high[column])):
+            start = 0.0 if spans.on[index] <= turns[column] else (int(on[index]) - noon) / 3600
+            end = 24.0 if spans.off[index] >= turns[column + 1] else (int(off[index]) - noon) / 3600
+            if end > start:
+                night.append((max(start, 0.0), min(end, 24.0)))
+        found.append(night)
+    return found
+
+
+def shapes(nights: list[list[Band]]) -> list[Shape]:
+    """Bands that overlap from one night to the next, gathered into shapes."""
+    done: list[Shape] = []
+    running: list[Shape] = []
+    for column, night in enumerate(nights):
+        free = list(night)
+        still: list[Shape] = []
+        for shape in running:
+            start, end = shape.bands[-1]
+            best = max(free, key=lambda band: min(band[1], end) - max(band[0], start), default=None)
+            if best is not None and min(best[1], end) > max(best[0], start):
+                shape.bands.append(best)
+                free.remove(best)
+                still.append(shape)
+            else:
+                done.append(shape)
+        running = still + [Shape(column, [band]) for band in free]
+    return done + running
+
+
+def edge(shape: Shape, side: int) -> list[tuple[float, float]]:
+    """Points (column, hour) along the start (0) or end (1) of a shape, through the middle of each night."""
+    hours = [band[side] for band in shape.bands]
+    points = [(float(shape.first), hours[0])]
+    for index in range(1, len(hours)):
+        before, here = hours[index - 1], hours[index]
+        x = float(shape.first + index)
+        if abs(here - before) > SLOPE_H:
+            points += [(x, before), (x, here)]
+        elif here != before:
+            points += [(x - 0.5, before), (x + 0.5, here)]
+    points.append((float(shape.last + 1), hours[-1]))
+    return points

@@ -1,0 +1,96 @@
+"""What each entry is for and what it changes: the window it begins or ends, and the days on which it switches."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from skavit.core.almanac import almanac
+from skavit.core.plan import Window
+from skavit.core.replay import Replay
+from skavit.core.sun import DAY_S
+from skavit.core.wanted import window_spans
+
+# An entry serves a window when it acts with its start or end, to the minute, on most of the days it acts on.
+NEAR_S = 60
+MOSTLY = 0.5
+NOON_S = 12 * 3600
+AFTERNOON_S = 15 * 3600
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Purpose:
+    """One entry in the range."""
+
+    serves: str  # "evening begins", "morning ends"; empty where it serves no window
+    acts_days: int
+    switches_days: int  # days on which it changes an output
+
+
+def part_of_day(window: Window) -> str:
+    """The window's name by its nominal times: night, evening, morning or day."""
+    start = window.start.nominal_s
+    late = start >= AFTERNOON_S
+    if window.ends_next_day:
+        return "night" if late else "day"
+    if late:
+        return "evening"
+    end = window.to.nominal_s if window.to else start + (window.for_min or 0) * 60
+    return "morning" if end <= NOON_S else "day"
+
+
+def purposes(result: Replay) -> tuple[Purpose, ...]:
+    """One :class:`Purpose` for each entry, in slot order."""
+    edges = _window_edges(result)
+    found = []
+    for slot, entry in enumerate(result.plan.unit.entries):
+        mine = result.events.slot == slot
+        here = mine & (result.events.instant >= result.start) & (result.events.instant < result.end)
+        at = result.events.instant[here]
+        serves = [
+            f"{name} {'begins' if starts else 'ends'}"
+            for channel, name, starts, instants in edges
+            if channel in entry.channels and starts == entry.on and at.size and _near(at, instants) > MOSTLY
+        ]
+        found.append(
+            Purpose(
+                serves=serves[0] if serves else "",
+                acts_days=int(np.unique(at // DAY_S).size),
+                switches_days=_switching_days(result, slot),
+            )
+        )
+    return tuple(found)
+
+
+def _window_edges(result: Replay) -> list[tuple[int, str, bool, np.ndarray]]:  # type: ignore[type-arg]
+    book = almanac(result.plan.site, result.first - 2, result.last + 2)
+    span = book.rows(result.first - 2, result.last + 1)
+    rows = np.arange(span.start, span.stop)
+    found = []
+    for number, channel in enumerate(result.plan.channels, start=1):
+        for window in channel.windows:
+            start, end = window_spans(window, book, rows, result.site_clock)
+            name = part_of_day(window)
+            found += [(number, name, True, np.sort(start)), (number, name, False, np.sort(end))]
+    return found
+
+
+def _near(at: np.ndarray, edges: np.ndarray) -> float:  # type: ignore[type-arg]
+    """The share of instants that lie within a minute of an edge."""
+    if not edges.size:
+        return 0.0
+    place = np.clip(np.searchsorted(edges, at), 1, edges.size - 1) if edges.size > 1 else np.zeros(at.size, int)
+    away = np.minimum(np.abs(edges[place] - at), np.abs(edges[place - 1] - at))
+    return float(np.mean(away <= NEAR_S))
+
+
+def _switching_days(result: Replay, slot: int) -> int:
+    days: set[int] = set()
+    for index in range(len(result.channels)):
+        if not result.events.on_channel[index, slot]:
+            continue
+        events = result.events.of_channel(index)
+        before = np.concatenate([[False], events.turns_on[:-1]])
+        changes = (events.slot == slot) & (events.turns_on != before)
+        changes &= (events.instant >= result.start) & (events.instant < result.end)
+        days |= set((result.site_clock.digits(events.instant[changes]) // DAY_S).tolist())
+    return len(days)

@@ -1,0 +1,1 @@
+"""People, crews and roles: who may see and change what."""

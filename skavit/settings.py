@@ -1,0 +1,138 @@
+"""Django settings; everything that differs between machines comes from the environment, with safe defaults."""
+
+import secrets
+from pathlib import Path
+
+import skavit.core  # noqa: F401  the zone data are set there before anything asks for a zone
+from skavit import environment
+
+BASE_DIR = Path(__file__).resolve().parent.parent
+
+DEBUG = environment.flag("SKAVIT_DEBUG", default=False)
+# Without a key of its own a process makes one: sessions then end with it, and nothing is shipped that could leak.
+SECRET_KEY = environment.text("SKAVIT_SECRET_KEY", "") or secrets.token_urlsafe(60)
+ALLOWED_HOSTS = environment.words("SKAVIT_ALLOWED_HOSTS", "localhost,127.0.0.1,[::1]")
+
+INSTALLED_APPS = [
+    "django.contrib.auth",
+    "django.contrib.contenttypes",
+    "django.contrib.sessions",
+    "django.contrib.messages",
+    "whitenoise.runserver_nostatic",
+    "django.contrib.staticfiles",
+    "csp",
+    "django_htmx",
+    "skavit.crews",
+    "skavit.sites",
+    "skavit.units",
+]
+
+MIDDLEWARE = [
+    "django.middleware.security.SecurityMiddleware",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "csp.middleware.CSPMiddleware",
+    "django.middleware.gzip.GZipMiddleware",
+    "django.contrib.sessions.middleware.SessionMiddleware",
+    "django.middleware.common.CommonMiddleware",
+    "django.middleware.csrf.CsrfViewMiddleware",
+    "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "django.contrib.auth.middleware.LoginRequiredMiddleware",
+    "django.contrib.messages.middleware.MessageMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
+    "django_htmx.middleware.HtmxMiddleware",
+    "skavit.crews.middleware.CrewMiddleware",
+]
+
+ROOT_URLCONF = "skavit.urls"
+WSGI_APPLICATION = "skavit.wsgi.application"
+
+TEMPLATES = [
+    {
+        "BACKEND": "django.template.backends.django.DjangoTemplates",
+        "DIRS": [BASE_DIR / "skavit" / "templates"],
+        "APP_DIRS": False,
+        "OPTIONS": {
+            "context_processors": [
+                "django.template.context_processors.request",
+                "django.contrib.auth.context_processors.auth",
+                "django.contrib.messages.context_processors.messages",
+                "skavit.crews.context.crew",
+            ],
+            "builtins": ["skavit.units.templatetags.words"],
+            "loaders": [
+                (
+                    "django.template.loaders.cached.Loader",
+                    ["django.template.loaders.filesystem.Loader", "django.template.loaders.app_directories.Loader"],
+                )
+            ],
+        },
+    },
+]
+
+DATABASES = {
+    "default": {
+        "ENGINE": "django.db.backends.postgresql",
+        "NAME": environment.text("SKAVIT_DB_NAME", "skavit"),
+        "USER": environment.text("SKAVIT_DB_USER", "skavit"),
+        "PASSWORD": environment.text("SKAVIT_DB_PASSWORD", ""),
+        "HOST": environment.text("SKAVIT_DB_HOST", "127.0.0.1"),
+        "PORT": environment.text("SKAVIT_DB_PORT", "5432"),
+        "CONN_MAX_AGE": 60,
+        "ATOMIC_REQUESTS": False,
+    }
+}
+
+AUTH_USER_MODEL = "crews.User"
+LOGIN_URL = "login"
+LOGIN_REDIRECT_URL = "round"
+LOGOUT_REDIRECT_URL = "login"
+AUTH_PASSWORD_VALIDATORS = [
+    {"NAME": f"django.contrib.auth.password_validation.{name}"}
+    for name in (
+        "UserAttributeSimilarityValidator",
+        "MinimumLengthValidator",
+        "CommonPasswordValidator",
+        "NumericPasswordValidator",
+    )
+]
+
+LANGUAGE_CODE = "en"
+TIME_ZONE = "UTC"
+USE_I18N = False
+USE_TZ = True
+DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+
+STATIC_URL = "static/"
+STATIC_ROOT = BASE_DIR / "staticfiles"
+STATICFILES_DIRS = [BASE_DIR / "skavit" / "static"]
+STORAGES = {
+    "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
+    "staticfiles": {"BACKEND": "whitenoise.storage.CompressedManifestStaticFilesStorage"},
+}
+DATA_UPLOAD_MAX_MEMORY_SIZE = 16_500_000
+FILE_UPLOAD_MAX_MEMORY_SIZE = 16_500_000
+
+# No inline script or style and no outside host, from the first page on (docs/decisions/0005).
+CONTENT_SECURITY_POLICY = {
+    "DIRECTIVES": {
+        "default-src": ["'none'"],
+        "script-src": ["'self'"],
+        "style-src": ["'self'"],
+        "img-src": ["'self'", "data:"],
+        "font-src": ["'self'"],
+        "connect-src": ["'self'"],
+        "form-action": ["'self'"],
+        "frame-ancestors": ["'none'"],
+        "base-uri": ["'none'"],
+    }
+}
+
+HTTPS = environment.flag("SKAVIT_HTTPS", default=False)
+SECURE_SSL_REDIRECT = HTTPS
+SESSION_COOKIE_SECURE = HTTPS
+CSRF_COOKIE_SECURE = HTTPS
+SECURE_HSTS_SECONDS = 31_536_000 if HTTPS else 0
+SECURE_HSTS_INCLUDE_SUBDOMAINS = HTTPS
+SECURE_HSTS_PRELOAD = HTTPS
+SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https") if HTTPS else None
+X_FRAME_OPTIONS = "DENY"

@@ -1,0 +1,1 @@
+"""Sites: places with coordinates and a time zone."""

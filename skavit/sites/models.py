@@ -1,0 +1,38 @@
+"""Sites."""
+
+from django.db import models
+from django.db.models import Q
+
+from skavit.core.plan import Site as CoreSite
+from skavit.crews.models import Crew
+
+
+class Site(models.Model):
+    """A place of a crew, where units hang."""
+
+    crew = models.ForeignKey(Crew, on_delete=models.CASCADE, related_name="sites")
+    name = models.CharField(max_length=80)
+    latitude = models.FloatField()
+    longitude = models.FloatField()
+    timezone = models.CharField("time zone", max_length=64)
+    created = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ("name",)
+        constraints = (
+            models.UniqueConstraint(fields=("crew", "name"), name="site_name_is_unique_in_a_crew"),
+            models.CheckConstraint(condition=Q(latitude__gte=-90, latitude__lte=90), name="site_latitude_in_range"),
+            models.CheckConstraint(
+                condition=Q(longitude__gte=-180, longitude__lte=180), name="site_longitude_in_range"
+            ),
+        )
+
+    def __str__(self) -> str:
+        return self.name
+
+    @property
+    def place(self) -> CoreSite:
+        """The site as the core knows it."""
+        return CoreSite(
+            name=self.name, latitude=self.latitude, longitude=self.longitude, timezone=self.timezone
+        )

@@ -1,0 +1,299 @@
+// Behaviour of the pages: keys, theme, the year sheet's cursor, open panels kept over a change, the entry sheet.
+"use strict";
+
+const one = (selector, root = document) => root.querySelector(selector);
+const all = (selector, root = document) => [...root.querySelectorAll(selector)];
+
+// ------------------------------------------------------------------------------------------------------ theme
+
+function dusk() {
+  const chosen = document.documentElement.dataset.theme;
+  return chosen ? chosen === "dusk" : matchMedia("(prefers-color-scheme: dark)").matches;
+}
+
+function nameTheme() {
+  for (const label of all("[data-theme-name]")) label.textContent = dusk() ? "Paper" : "Dusk";
+}
+
+function toggleTheme() {
+  const chosen = dusk() ? "paper" : "dusk";
+  document.documentElement.dataset.theme = chosen;
+  try {
+    localStorage.setItem("skavit-theme", chosen);
+  } catch (error) {
+    console.info("The theme lasts for this page only.", error);
+  }
+  nameTheme();
+}
+
+// ------------------------------------------------------------------------------------------------- year sheet
+
+const sheet = () => one("[data-year-picture]");
+let asking = 0;
+
+function column() {
+  return Number(sheet().dataset.column);
+}
+
+function moveTo(wanted) {
+  const picture = sheet();
+  if (!picture) return;
+  const count = Number(picture.dataset.count);
+  const target = Math.min(Math.max(wanted, 0), count - 1);
+  const first = Number(picture.dataset.day) - column();
+  picture.dataset.column = target;
+  picture.dataset.day = first + target;
+  for (const svg of all("svg.year-sheet", picture)) {
+    const away = (target * Number(svg.dataset.perDay)).toFixed(1);
+    const shift = svg.dataset.turned === "1" ? `translate(0 ${away})` : `translate(${away} 0)`;
+    one(".cursor", svg).setAttribute("transform", shift);
+  }
+  for (const field of all("[data-day-field]")) field.value = first + target;
+  clearTimeout(asking);
+  asking = setTimeout(readOut, 60);
+}
+
+function readOut() {
+  const picture = sheet();
+  const work = one("#unit-work");
+  const query = new URLSearchParams({
+    year: picture.dataset.year,
+    channel: picture.dataset.channel,
+    day: picture.dataset.day,
+  });
+  history.replaceState(null, "", `${location.pathname}?${query}`);
+  htmx.ajax("GET", `${work.dataset.night}?${query}`, { target: "#night", swap: "outerHTML", source: "#year" });
+}
+
+function monthStep(direction) {
+  const picture = sheet();
+  const day = new Date(Number(picture.dataset.day) * 86400000);
+  const there = new Date(day);
+  there.setUTCMonth(day.getUTCMonth() + direction);
+  return column() + Math.round((there - day) / 86400000);
+}
+
+function toToday() {
+  const picture = sheet();
+  moveTo(column() + Number(picture.dataset.today) - Number(picture.dataset.day));
+}
+
+function columnAt(event, svg) {
+  const box = svg.getBoundingClientRect();
+  const turned = svg.dataset.turned === "1";
+  const scale = svg.viewBox.baseVal.width / box.width;
+  const along = (turned ? event.clientY - box.top : event.clientX - box.left) * scale - Number(svg.dataset.start);
+  return Math.floor(along / Number(svg.dataset.perDay));
+}
+
+document.addEventListener("pointerdown", (event) => {
+  const svg = event.target.closest("svg.year-sheet");
+  if (!svg || event.target.closest("a") || !svg.closest("[data-year-picture]")) return;
+  moveTo(columnAt(event, svg));
+  if (event.pointerType === "touch" && svg.dataset.turned === "1") return; // a finger scrolls the turned year
+  const drag = (moved) => moveTo(columnAt(moved, svg));
+  const stop = () => {
+    removeEventListener("pointermove", drag);
+    removeEventListener("pointerup", stop);
+  };
+  addEventListener("pointermove", drag);
+  addEventListener("pointerup", stop);
+});
+
+// --------------------------------------------------------------------------------------------------- findings
+
+function chooseFinding(number, scroll) {
+  const article = one(`#finding-${number}`);
+  if (!article) return;
+  const notes = article.closest("details");
+  if (notes) notes.open = true;
+  for (const old of all(".chosen")) old.classList.remove("chosen");
+  article.classList.add("chosen");
+  for (const bar of all(`.mark-bar[data-finding="${number}"]`)) bar.classList.add("chosen");
+  for (const slot of all("[data-slot]")) {
+    if (slot.dataset.findings.split(" ").includes(String(number))) slot.classList.add("chosen");
+  }
+  moveTo(Number(article.dataset.column));
+  if (scroll) article.scrollIntoView({ block: "nearest" });
+}
+
+function nextFinding() {
+  const list = all("[data-finding][id]");
+  if (!list.length) return;
+  const here = list.findIndex((item) => item.classList.contains("chosen"));
+  chooseFinding(list[(here + 1) % list.length].dataset.finding, true);
+}
+
+document.addEventListener("click", (event) => {
+  const go = event.target.closest("[data-finding-go]");
+  if (go) chooseFinding(go.dataset.findingGo, false);
+  const sign = event.target.closest("svg a[data-finding]");
+  if (sign) {
+    event.preventDefault();
+    chooseFinding(sign.dataset.finding, true);
+    moveTo(Number(sign.dataset.column));
+  }
+  const keyed = event.target.closest("[data-key]");
+  if (!keyed) return;
+  const act = { theme: toggleTheme, keys: () => one("#keys").showModal(), "next-finding": nextFinding }[keyed.dataset.key];
+  if (act) act();
+});
+
+// ------------------------------------------------------------------- panels that stay open, and fields that show
+
+const opened = new Set();
+
+document.addEventListener("toggle", (event) => {
+  const name = event.target.dataset?.keep;
+  if (!name) return;
+  if (event.target.open) opened.add(name);
+  else opened.delete(name);
+}, true);
+
+function showFields(root = document) {
+  for (const group of all("[data-kind]", root)) {
+    const kind = one("input:checked", group)?.value ?? "";
+    const panel = group.parentElement;
+    panel.dataset.shown = ["dawn", "sunrise", "sunset", "dusk"].includes(kind) ? "sun" : kind;
+  }
+}
+
+document.addEventListener("change", (event) => {
+  if (event.target.closest("[data-kind]")) showFields();
+});
+
+document.addEventListener("htmx:beforeRequest", () => { one("[data-fault]").hidden = true; });
+for (const name of ["htmx:sendError", "htmx:responseError", "htmx:timeout"]) {
+  document.addEventListener(name, () => { one("[data-fault]").hidden = false; });
+}
+
+document.addEventListener("htmx:afterSwap", (event) => {
+  if (event.detail.target.id !== "unit-work") return;
+  const refused = one(".refused");
+  if (refused) {
+    for (const panel of all("[data-keep]")) if (opened.has(panel.dataset.keep)) panel.open = true;
+  } else {
+    opened.clear();
+  }
+  showFields();
+});
+
+// ------------------------------------------------------------------------------------------------ entry sheet
+
+function keying() {
+  const root = one("[data-sheet]");
+  if (!root) return;
+  const steps = all("[data-step]", root);
+  root.classList.add("one-at-a-time");
+  const show = (number) => {
+    const target = Math.min(Math.max(number, 1), steps.length);
+    root.dataset.open = target;
+    for (const step of steps) step.classList.toggle("step-now", Number(step.dataset.step) === target);
+    one("[data-step-now]", root).textContent = target;
+    const next = steps[target];
+    one("[data-step-next]", root).textContent = next ? `Next: ${one("h2", next).textContent}` : "All steps done";
+    one("[data-step-next]", root).disabled = !next;
+    one("[data-step-back]", root).disabled = target === 1;
+    scrollTo(0, 0);
+  };
+  const move = (by) => show(Number(root.dataset.open) + by);
+  one("[data-step-next]", root).addEventListener("click", () => move(1));
+  one("[data-step-back]", root).addEventListener("click", () => move(-1));
+  addEventListener("keydown", (event) => {
+    if (event.key === "ArrowRight") move(1);
+    if (event.key === "ArrowLeft") move(-1);
+  });
+  let from = null;
+  root.addEventListener("touchstart", (event) => { from = event.changedTouches[0].clientX; }, { passive: true });
+  root.addEventListener("touchend", (event) => {
+    const by = event.changedTouches[0].clientX - from;
+    if (Math.abs(by) > 80) move(by < 0 ? 1 : -1);
+  }, { passive: true });
+  for (const form of all("[data-tick-form]", root)) form.addEventListener("submit", tick);
+  one("[data-print]", root).addEventListener("click", () => print());
+  show(Number(location.hash.replace("#step-", "")) || Number(root.dataset.open));
+}
+
+async function tick(event) {
+  event.preventDefault();
+  const form = event.target;
+  const done = form.elements.done.value === "1";
+  const button = one("button", form);
+  const bit = one(`[data-bit="${form.elements.number.value}"]`);
+  try {
+    const answer = await fetch(form.action, { method: "POST", body: new FormData(form), headers: { "HX-Request": "true" } });
+    if (!answer.ok) throw new Error(`status ${answer.status}`);
+  } catch (error) {
+    console.warn("The tick was not kept.", error);
+    one("[data-fault]").hidden = false;
+    return;
+  }
+  one("[data-fault]").hidden = true;
+  button.setAttribute("aria-pressed", String(done));
+  bit.classList.toggle("bit-done", done);
+  form.elements.done.value = done ? "0" : "1";
+}
+
+// ------------------------------------------------------------------------------------------------------- keys
+
+let went = false;
+
+function openAndFocus(selector) {
+  const panel = one(selector);
+  if (!panel) return;
+  panel.open = true;
+  panel.scrollIntoView({ block: "center" });
+  one("input:not([type=hidden])", panel)?.focus();
+}
+
+const press = (name) => one(`[data-key="${name}"]`)?.click();
+
+const KEYS = {
+  "/": () => press("find"),
+  "?": () => one("#keys").showModal(),
+  d: toggleTheme,
+  w: () => openAndFocus("[data-add-window]"),
+  e: () => openAndFocus("[data-add-entry]"),
+  f: nextFinding,
+  s: () => press("sheet"),
+  u: () => press("undo"),
+  y: () => press("redo"),
+};
+const SHEET_KEYS = {
+  ArrowLeft: (event) => moveTo(event.shiftKey ? monthStep(-1) : column() - 1),
+  ArrowRight: (event) => moveTo(event.shiftKey ? monthStep(1) : column() + 1),
+  t: toToday,
+};
+
+addEventListener("keydown", (event) => {
+  const typing = event.target.matches("input:not([type=radio]):not([type=checkbox]), textarea, select");
+  if (event.key === "Escape") {
+    const panel = event.target.closest("details[open]");
+    if (panel) {
+      panel.open = false;
+      one("summary", panel).focus();
+    } else if (typing) event.target.blur();
+    return;
+  }
+  if (typing || event.ctrlKey || event.metaKey || event.altKey || one("dialog[open]")) return;
+  if (event.target.matches("input[type=radio]") && event.key.startsWith("Arrow")) return;
+  if (went) {
+    went = false;
+    if (event.key === "r") one(".brand").click();
+    if (event.key === "u") press("unit");
+    return;
+  }
+  if (event.key === "g") {
+    went = true;
+    setTimeout(() => { went = false; }, 1500);
+    return;
+  }
+  const act = KEYS[event.key] ?? (sheet() ? SHEET_KEYS[event.key] : undefined);
+  if (!act) return;
+  event.preventDefault();
+  act(event);
+});
+
+nameTheme();
+showFields();
+keying();

@@ -1,0 +1,174 @@
+"""The demo: an invented crew in Hawke's Bay, with sites that are clean and sites that are traps."""
+
+from dataclasses import dataclass, field
+from typing import Any
+
+from django.db import transaction
+
+from skavit.core.plan import read_plan
+from skavit.core.reading import Node
+from skavit.crews.models import Crew, Membership, Role, User
+from skavit.sites.services import save_site
+from skavit.units.services import create_unit, edit
+
+CREW = "North bay crew"
+PEOPLE = {"owner": Role.OWNER, "kahu": Role.INSTALLER, "viewer": Role.VIEWER}
+BAY = "Pacific/Auckland"
+
+Row = dict[str, Any]
+
+
+def _window(start: Any, to: Any, days: Any = "daily") -> Row:
+    return {"from": start, "to": to, "days": days}
+
+
+def _entry(action: str, at: Any, days: Any = "daily", channels: tuple[int, ...] = (1,)) -> Row:
+    return {"channels": list(channels), "action": action, "at": at, "days": days}
+
+
+@dataclass(frozen=True, kw_only=True)
+class DemoUnit:
+    """One site with one unit."""
+
+    site: str
+    latitude: float
+    longitude: float
+    timezone: str = BAY
+    unit: str
+    whereabouts: str
+    channels: dict[str, list[Row]]
+    entries: list[Row]
+    clock: Row = field(default_factory=dict)
+    limits: Row = field(default_factory=dict)
+    on_return: str = "computes"
+
+
+UNITS = (
+    # The morning ON comes after the sunrise OFF for some weeks in summer.
+    DemoUnit(
+        site="Harbour walk",
+        latitude=-39.49,
+        longitude=176.91,
+        unit="Path lights",
+        whereabouts="box at the north jetty, lower door",
+        channels={"Path lights": [_window("sunset+10", "22:40"), _window("05:50", "sunrise")]},
+        entries=[_entry("on", "sunset+10"), _entry("off", "22:40"), _entry("on", "05:50"), _entry("off", "sunrise")],
+        limits={"entries": 16, "clock_step_s": 60, "limited_times": True},
+    ),
+    # Clean.
+    DemoUnit(
+        site="Orchard Rise hall",
+        latitude=-39.62,
+        longitude=176.83,
+        unit="Forecourt",
+        whereabouts="switchboard by the kitchen, second row",
+        channels={
+            "Forecourt": [_window("sunset", "22:30"), _window("05:15", "sunrise", "weekdays")],
+            "Sign": [_window("sunset", "23:30")],
+        },
+        entries=[
+            _entry("on", "sunset", channels=(1, 2)),
+            _entry("off", "22:30"),
+            _entry("on", "05:15", "weekdays"),
+            _entry("off", "sunrise"),
+            _entry("off", "23:30", channels=(2,)),
+        ],
+        limits={"entries": 28, "day_groups": ["daily", "weekdays", "weekends", "single-days"], "clock_step_s": 60},
+    ),
+    # The OFF acts on fewer days than the ON.
+    DemoUnit(
+        site="Station yard",
+        latitude=-39.65,
+        longitude=176.72,
+        unit="Yard lights",
+        whereabouts="pole at the weighbridge",
+        channels={"Yard lights": [_window("sunset", "23:00")]},
+        entries=[_entry("on", "sunset"), _entry("off", "23:00", "weekdays")],
+        limits={"entries": 8, "day_groups": ["daily", "weekdays", "weekends"], "clock_step_s": 60},
+        on_return="waits",
+    ),
+    # A unit that keeps another country's daylight-saving dates.
+    DemoUnit(
+        site="Saltmarsh car park",
+        latitude=-39.54,
+        longitude=176.89,
+        unit="Sign",
+        whereabouts="back of the pay hut",
+        channels={"Sign": [_window("sunset", "22:30"), _window("06:15", "08:30", "weekdays")]},
+        entries=[
+            _entry("on", "sunset"),
+            _entry("off", "22:30"),
+            _entry("on", "06:15", "weekdays"),
+            _entry("off", "08:30", "weekdays"),
+        ],
+        clock={"dst": "us"},
+        limits={"entries": 12, "clock_step_s": 60},
+    ),
+    # Holds an entry of its last owner.
+    DemoUnit(
+        site="Shingle Bay",
+        latitude=-39.40,
+        longitude=177.02,
+        unit="Changing rooms",
+        whereabouts="plant room, left of the pump",
+        channels={"Changing rooms": [_window("dusk", "21:15", {"days": "daily", "between": ["10-15", "04-15"]})]},
+        entries=[
+            _entry("on", "dusk", {"days": "daily", "between": ["10-15", "04-15"]}),
+            _entry("off", "21:15"),
+            _entry("off", "12:00", ["wed"]),
+        ],
+        limits={"entries": 16, "clock_step_s": 60},
+    ),
+    # Far north, for the dates without sunrise and sunset.
+    DemoUnit(
+        site="Fjord pier",
+        latitude=69.6,
+        longitude=18.9,
+        timezone="Europe/Oslo",
+        unit="Pier lamps",
+        whereabouts="shed at the landing",
+        channels={"Pier lamps": [_window("sunset", "sunrise")]},
+        entries=[_entry("on", "sunset"), _entry("off", "sunrise")],
+    ),
+)
+
+
+def _plan(demo: DemoUnit) -> Row:
+    return {
+        "format": "skavit-plan/1",
+        "site": {
+            "name": demo.site,
+            "latitude": demo.latitude,
+            "longitude": demo.longitude,
+            "timezone": demo.timezone,
+        },
+        "unit": {
+            "clock": demo.clock,
+            "on_return_to_auto": demo.on_return,
+            "limits": demo.limits,
+            "entries": demo.entries,
+        },
+        "channels": [{"name": name, "windows": windows} for name, windows in demo.channels.items()],
+    }
+
+
+def load(password: str) -> bool:
+    """Put the demo in, once; says whether it did."""
+    if Crew.objects.filter(name=CREW).exists():
+        return False
+    with transaction.atomic():
+        crew = Crew.objects.create(name=CREW)
+        members = {}
+        for name, role in PEOPLE.items():
+            user = User.objects.create_user(username=name, password=password)
+            members[name] = Membership.objects.create(crew=crew, user=user, role=role)
+        member = members["kahu"]
+        for demo in UNITS:
+            place = {"latitude": demo.latitude, "longitude": demo.longitude, "timezone": demo.timezone}
+            site = save_site(member, None, {"name": demo.site, **place})
+            unit = create_unit(
+                member, site, name=demo.unit, whereabouts=demo.whereabouts, channels=list(demo.channels)
+            )
+            plan = read_plan(Node(_plan(demo)))
+            edit(unit, member, unit.head.number, lambda _, plan=plan: plan, "demo plan")
+    return True

@@ -1,0 +1,99 @@
+"""Units, the revisions of their plans, ticks of their entry sheets, and kept results of their years."""
+
+from dataclasses import replace
+
+from django.db import models
+
+from skavit.core.plan import Plan, read_plan
+from skavit.core.reading import Node
+from skavit.crews.models import User
+from skavit.sites.models import Site
+
+
+class Unit(models.Model):
+    """A device at a site. Its plan is the document of ``head``."""
+
+    site = models.ForeignKey(Site, on_delete=models.CASCADE, related_name="units")
+    name = models.CharField(max_length=80)
+    whereabouts = models.CharField("where it hangs", max_length=120, blank=True)
+    head = models.ForeignKey(
+        "PlanRevision", on_delete=models.RESTRICT, null=True, editable=False, related_name="head_of"
+    )
+    created = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ("site__name", "name")
+        constraints = (models.UniqueConstraint(fields=("site", "name"), name="unit_name_is_unique_at_a_site"),)
+
+    def __str__(self) -> str:
+        return f"{self.site}, {self.name}"
+
+    @property
+    def plan(self) -> Plan:
+        """The plan as it stands, at the place where the site now is."""
+        return self.plan_of(self.head)
+
+    def plan_of(self, revision: "PlanRevision") -> Plan:
+        """The plan of one of the unit's revisions, at the place where the site now is."""
+        return replace(revision.plan, site=self.site.place)
+
+
+class PlanRevision(models.Model):
+    """One state of a unit's plan; never changed once written."""
+
+    unit = models.ForeignKey(Unit, on_delete=models.CASCADE, related_name="revisions")
+    number = models.PositiveIntegerField()
+    parent = models.ForeignKey("self", on_delete=models.CASCADE, null=True, related_name="children")
+    document = models.JSONField()
+    content_hash = models.CharField(max_length=64)
+    note = models.CharField(max_length=200)
+    author = models.ForeignKey(User, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ("unit", "number")
+        constraints = (models.UniqueConstraint(fields=("unit", "number"), name="revision_number_is_unique_in_a_unit"),)
+
+    def __str__(self) -> str:
+        return f"{self.number}: {self.note}"
+
+    @property
+    def plan(self) -> Plan:
+        """The document read by the core."""
+        return read_plan(Node(self.document))
+
+
+class Tick(models.Model):
+    """A step of the entry sheet seen done. ``key`` names what the step says, so a changed step is open again."""
+
+    unit = models.ForeignKey(Unit, on_delete=models.CASCADE, related_name="ticks")
+    key = models.CharField(max_length=64)
+    by = models.ForeignKey(User, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ("at",)
+        constraints = (models.UniqueConstraint(fields=("unit", "key"), name="one_tick_a_step"),)
+
+    def __str__(self) -> str:
+        return self.key
+
+
+class YearResult(models.Model):
+    """What a plan does in a year, kept by what it was computed from, so that lists never compute."""
+
+    content_hash = models.CharField(max_length=64)
+    year = models.PositiveSmallIntegerField()
+    calculation = models.CharField(max_length=40)  # the release of the core and of the zone data
+    findings = models.JSONField()
+    thumbnail = models.TextField()
+
+    class Meta:
+        constraints = (
+            models.UniqueConstraint(
+                fields=("content_hash", "year", "calculation"), name="one_result_a_plan_year_and_calculation"
+            ),
+        )
+
+    def __str__(self) -> str:
+        return f"{self.content_hash[:8]} {self.year}"

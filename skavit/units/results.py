@@ -1,0 +1,100 @@
+"""Results of a unit's year: computed for its page, kept by content hash for lists."""
+
+from dataclasses import dataclass
+from datetime import UTC, date, datetime
+from importlib.metadata import version
+
+import numpy as np
+
+from skavit.charts.year_sheet import Year, thumbnail
+from skavit.core.clock import zone_clock
+from skavit.core.findings import Finding, audit
+from skavit.core.formats.results import finding_json
+from skavit.core.plan import Plan
+from skavit.core.replay import Replay, replay
+from skavit.core.sun import DAY_S
+from skavit.core.values import day_of
+from skavit.core.wording import Words
+from skavit.units.models import YearResult
+
+# Raise with every change to a computed result, together with a "calculation" line in the CHANGELOG.
+CORE_RELEASE = "1"
+CALCULATION = f"core {CORE_RELEASE}, tzdata {version('tzdata')}"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class UnitYear:
+    """A plan replayed over a calendar year, and its picture's replay, which goes on to noon of 1 January."""
+
+    replay: Replay
+    picture: Replay
+    findings: tuple[Finding, ...]
+
+    def year_of(self, channel: int) -> Year:
+        """One channel (from 0) for the year sheet."""
+        shown = self.picture.channels[channel]
+        return Year(
+            site=self.picture.plan.site,
+            clock=self.picture.site_clock,
+            first=self.replay.first,
+            count=self.replay.last - self.replay.first + 1,
+            wanted=shown.wanted,
+            actual=shown.actual,
+        )
+
+
+def replay_year(plan: Plan, year: int) -> Replay:
+    """The calendar year."""
+    return replay(plan, date(year, 1, 1), date(year, 12, 31))
+
+
+def unit_year(plan: Plan, year: int, words: Words) -> UnitYear:
+    """Replay and audit a calendar year."""
+    result = replay_year(plan, year)
+    return UnitYear(
+        replay=result,
+        picture=replay(plan, date(year, 1, 1), date(year + 1, 1, 1)),
+        findings=audit(result, words=words),
+    )
+
+
+def now_instant() -> int:
+    """This moment, in whole seconds of UTC since 1970."""
+    return int(datetime.now(tz=UTC).timestamp())
+
+
+def local_digits(plan: Plan, instant: int) -> int:
+    """What the site's clock shows at an instant."""
+    year = day_of(instant // DAY_S).year
+    return int(zone_clock(plan.site.timezone, year - 1, year + 1).digits(np.array([instant]))[0])
+
+
+def this_year(plan: Plan) -> int:
+    """The calendar year that it is at the site."""
+    return day_of(local_digits(plan, now_instant()) // DAY_S).year
+
+
+def year_result(plan: Plan, year: int) -> YearResult:
+    """The kept result of a plan's year; made where there is none yet."""
+    content_hash = plan.content_hash()
+    kept = YearResult.objects.filter(content_hash=content_hash, year=year, calculation=CALCULATION).first()
+    if kept is not None:
+        return kept
+    found = unit_year(plan, year, Words())
+    worst = _worst_channel(found)
+    made, _ = YearResult.objects.get_or_create(
+        content_hash=content_hash,
+        year=year,
+        calculation=CALCULATION,
+        defaults={
+            "findings": [finding_json(finding) for finding in found.findings],
+            "thumbnail": thumbnail(found.year_of(worst), f"thumb-{content_hash[:12]}"),
+        },
+    )
+    return made
+
+
+def _worst_channel(found: UnitYear) -> int:
+    """The channel with the most wrong hours, from 0: the one that stands for the unit."""
+    wrong = [channel.extra_h + channel.missing_h for channel in found.replay.channels]
+    return int(np.argmax(wrong))

@@ -1,0 +1,94 @@
+"""The round: what needs somebody, worst first, and all units as thumbnails by site."""
+
+from dataclasses import dataclass
+from typing import Any
+
+from skavit.core.findings import Severity
+from skavit.core.handover import handover
+from skavit.core.sun import DAY_S
+from skavit.core.wording import Words
+from skavit.crews.models import Crew
+from skavit.sites.models import Site
+from skavit.units.models import Unit, YearResult
+from skavit.units.results import CALCULATION, local_digits, now_instant, this_year, year_result
+from skavit.units.selectors import units_of, weekday_date
+
+RANK = {Severity.DANGER.value: 0, Severity.WARNING.value: 1, Severity.NOTE.value: 2, "": 3}
+# The state of this very minute is worked out for so many units at most; lists never compute more.
+MOST_LIVE = 24
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Card:
+    """A unit in a list."""
+
+    unit: Unit
+    thumbnail: str
+    severity: str  # empty where nothing was found
+    headline: str
+    remedy: str
+
+
+def unit_cards(crew: Crew, words: Words, site: Site | None = None) -> list[Card]:
+    """The crew's units, or those of a site, with their kept results."""
+    units = units_of(crew)
+    if site is not None:
+        units = units.filter(site=site)
+    found = list(units)
+    plans = {unit.pk: unit.plan for unit in found}
+    hashes = {pk: plan.content_hash() for pk, plan in plans.items()}
+    years = {pk: this_year(plan) for pk, plan in plans.items()}
+    kept = {
+        (result.content_hash, result.year): result
+        for result in YearResult.objects.filter(content_hash__in=hashes.values(), calculation=CALCULATION)
+    }
+    cards = []
+    for unit in found:
+        result = kept.get((hashes[unit.pk], years[unit.pk])) or year_result(plans[unit.pk], years[unit.pk])
+        worst: dict[str, Any] = result.findings[0] if result.findings else {}
+        cards.append(
+            Card(
+                unit=unit,
+                thumbnail=result.thumbnail,
+                severity=worst.get("severity", ""),
+                headline=worst.get("message", "").split(". ")[0],
+                remedy=worst.get("remedy") or "",
+            )
+        )
+    return cards
+
+
+def round_page(crew: Crew, words: Words) -> dict[str, Any]:
+    """The home page."""
+    cards = unit_cards(crew, words)
+    serious = sorted(
+        (card for card in cards if card.severity in (Severity.DANGER, Severity.WARNING)),
+        key=lambda card: (RANK[card.severity], card.unit.site.name, card.unit.name),
+    )
+    by_site: dict[Site, list[Card]] = {site: [] for site in Site.objects.filter(crew=crew)}
+    for card in cards:
+        by_site[card.unit.site].append(card)
+    return {
+        "tonight": [(card, _live(card, words)) for card in serious[:MOST_LIVE]],
+        "more": max(len(serious) - MOST_LIVE, 0),
+        "calm": len(cards) - len(serious),
+        "sites": list(by_site.items()),
+        "total": len(cards),
+    }
+
+
+def _live(card: Card, words: Words) -> dict[str, str]:
+    """What the unit does at this minute, and when it next switches."""
+    plan = card.unit.plan
+    instant = now_instant()
+    leaving = handover(plan, instant)
+    wrong = next((c for c in leaving if c.program != c.wanted), None)
+    if wrong is not None:
+        return {"when": "now", "what": "on, not wanted" if wrong.program else "off, though wanted"}
+    coming = [(c.next[0].instant, c.next[0].on) for c in leaving if c.next]
+    if not coming:
+        return {"when": "–", "what": "nothing switches"}  # noqa: RUF001
+    at, on = min(coming)
+    digits = local_digits(plan, at)
+    day = weekday_date(digits // DAY_S)
+    return {"when": words.minute(digits % DAY_S), "what": f"{'on' if on else 'off'}, {day}"}

@@ -1,0 +1,177 @@
+"""All that changes units and their plans: permission, transaction and record stand here, and nowhere else."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from django.db import transaction
+
+from skavit.core import edits
+from skavit.core.findings import audit
+from skavit.core.fit import Loss, fit
+from skavit.core.plan import Channel, Plan, parse_plan
+from skavit.core.wording import Words
+from skavit.crews.access import require_edit
+from skavit.crews.models import Membership
+from skavit.sites.models import Site
+from skavit.units import results
+from skavit.units.models import PlanRevision, Tick, Unit
+
+
+@dataclass(frozen=True)
+class StaleEdit(Exception):
+    """The plan has been changed since the page was made; what was typed is still with the caller."""
+
+    now: PlanRevision
+
+    def __str__(self) -> str:
+        return (
+            f"{self.now.author} changed this unit meanwhile ({self.now.note}). "
+            "What you typed still stands here: look at the newer plan, then send it again."
+        )
+
+
+class NothingTo(Exception):
+    """There is nothing to undo, redo or mend."""
+
+
+def create_unit(
+    membership: Membership, site: Site, *, name: str, whereabouts: str, channels: list[str]
+) -> Unit:
+    """A unit with an empty plan."""
+    require_edit(membership)
+    plan = Plan(site=site.place, channels=tuple(Channel(name=channel) for channel in channels))
+    with transaction.atomic():
+        unit = Unit.objects.create(site=site, name=name, whereabouts=whereabouts)
+        _write(unit, membership, plan, "unit added", parent=None)
+    return unit
+
+
+def edit(
+    unit: Unit, membership: Membership, base: int, change: Callable[[Plan], Plan], note: str
+) -> PlanRevision:
+    """Apply a change to the plan as it stood at revision ``base``.
+
+    Raises :class:`StaleEdit` where the plan has moved on, :class:`~skavit.core.errors.SkavitError` where the change
+    does not apply.
+    """
+    require_edit(membership)
+    with transaction.atomic():
+        locked = _locked(unit)
+        if locked.head.number != base:
+            raise StaleEdit(locked.head)
+        plan = change(locked.plan)
+        if plan.content_hash() == locked.plan.content_hash():
+            unit.head = locked.head
+            return locked.head
+        revision = _write(locked, membership, plan, note, parent=locked.head)
+    unit.head = revision
+    return revision
+
+
+def undo(unit: Unit, membership: Membership) -> PlanRevision:
+    """Go back to the plan before the last change."""
+    require_edit(membership)
+    with transaction.atomic():
+        locked = _locked(unit)
+        if locked.head.parent is None:
+            raise NothingTo("There is nothing to undo.")
+        return _move(unit, locked, locked.head.parent)
+
+
+def redo(unit: Unit, membership: Membership) -> PlanRevision:
+    """Go forward again to the latest change made from here."""
+    require_edit(membership)
+    with transaction.atomic():
+        locked = _locked(unit)
+        child = locked.head.children.order_by("-number").first()
+        if child is None:
+            raise NothingTo("There is nothing to redo.")
+        return _move(unit, locked, child)
+
+
+def fit_entries(unit: Unit, membership: Membership, base: int, year: int) -> tuple[PlanRevision, tuple[Loss, ...]]:
+    """Make the entries from the windows, within the unit's limits; gives what could not be held too."""
+    losses: list[Loss] = []
+
+    def change(plan: Plan) -> Plan:
+        result = fit(plan, year)
+        losses.extend(result.losses)
+        return result.plan
+
+    revision = edit(unit, membership, base, change, "entries fitted")
+    return revision, tuple(losses)
+
+
+def apply_remedy(unit: Unit, membership: Membership, base: int, year: int, label: str) -> PlanRevision:
+    """Take the remedy of that label among the findings of a year."""
+
+    def change(plan: Plan) -> Plan:
+        for finding in audit(results.replay_year(plan, year), words=_words(membership)):
+            if finding.remedy and finding.remedy.label == label:
+                return plan.with_entries(finding.remedy.entries)
+        raise NothingTo("This finding is no longer there.")
+
+    return edit(unit, membership, base, change, f"remedy: {label}"[:200])
+
+
+def import_plan(unit: Unit, membership: Membership, base: int, data: bytes) -> PlanRevision:
+    """Take unit and channels of a plan file; the place stays the site's. Raises PlanError for a malformed file."""
+    found = parse_plan(data)
+    return edit(unit, membership, base, lambda _: found, "plan file imported")
+
+
+def add_channel(unit: Unit, membership: Membership, base: int, name: str) -> PlanRevision:
+    """One more output."""
+    return edit(unit, membership, base, lambda plan: edits.add_channel(plan, name), f"channel {name} added"[:200])
+
+
+def set_tick(unit: Unit, membership: Membership, key: str, *, done: bool) -> None:
+    """Remember a step of the entry sheet as seen done, or open again."""
+    require_edit(membership)
+    if done:
+        Tick.objects.get_or_create(unit=unit, key=key, defaults={"by": membership.user})
+    else:
+        Tick.objects.filter(unit=unit, key=key).delete()
+
+
+def clear_ticks(unit: Unit, membership: Membership) -> None:
+    """Open every step again, for keying the unit anew."""
+    require_edit(membership)
+    unit.ticks.all().delete()
+
+
+def _words(membership: Membership) -> Words:
+    return Words(twelve_hour=membership.crew.twelve_hour)
+
+
+def _locked(unit: Unit) -> Unit:
+    return Unit.objects.select_for_update(of=("self",)).select_related("site", "head__author", "head__parent").get(
+        pk=unit.pk
+    )
+
+
+def _move(unit: Unit, locked: Unit, revision: PlanRevision) -> PlanRevision:
+    locked.head = revision
+    locked.save(update_fields=["head"])
+    unit.head = revision
+    results.year_result(unit.plan, results.this_year(unit.plan))
+    return revision
+
+
+def _write(
+    unit: Unit, membership: Membership, plan: Plan, note: str, *, parent: PlanRevision | None
+) -> PlanRevision:
+    last = unit.revisions.order_by("-number").values_list("number", flat=True).first() or 0
+    revision = PlanRevision.objects.create(
+        unit=unit,
+        number=last + 1,
+        parent=parent,
+        document=plan.to_json(),
+        content_hash=plan.content_hash(),
+        note=note,
+        author=membership.user,
+    )
+    unit.head = revision
+    unit.save(update_fields=["head"])
+    results.year_result(unit.plan, results.this_year(plan))
+    return revision

@@ -1,0 +1,28 @@
+"""Template words: markup that the charts made, and the shapes of severities."""
+
+from django import template
+from django.utils.safestring import SafeString, mark_safe
+
+from skavit.charts.svg import element
+from skavit.charts.year_sheet import mark
+
+register = template.Library()
+
+
+@register.filter
+def svg(markup: str) -> SafeString:
+    """SVG from :mod:`skavit.charts`, which escapes all text that it is given."""
+    return mark_safe(markup)  # noqa: S308
+
+
+@register.simple_tag
+def severity_mark(severity: str, number: int | str = "") -> SafeString:
+    """A finding's sign, the same as on the year sheet."""
+    inner = mark(number, severity, 10, 10)  # type: ignore[arg-type]
+    return mark_safe(element("svg", inner, class_="sign", viewBox="0 0 20 20", aria_hidden="true"))  # noqa: S308
+
+
+@register.filter
+def gap_text(value: str) -> str:
+    """An empty text as a dash."""
+    return value or "–"  # noqa: RUF001

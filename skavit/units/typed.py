@@ -1,0 +1,109 @@
+"""What a person types, in the words of the plan file: clock times in 12 or 24 hours, months and days."""
+
+import re
+from typing import Any
+
+from skavit.core.days import DAILY, Days, EveryNth, Narrowed, Parity, Weekdays, month_day_text
+from skavit.core.values import ClockTime, LimitedTime, SunTime, Time
+from skavit.core.wording import MONTHS
+
+_TWELVE = re.compile(r"(\d{1,2})(?::?(\d{2}))?(?::(\d{2}))?\s*([ap])\.?m\.?", re.IGNORECASE)
+_LOOSE = re.compile(r"(\d{1,2})[:.h]?(\d{2})")
+_DAY_MONTH = re.compile(r"(\d{1,2})\.?\s*([a-z]{3})[a-z]*|([a-z]{3})[a-z]*\s*(\d{1,2})", re.IGNORECASE)
+
+
+def clock_word(text: str) -> str:
+    """A typed clock time in the plan file's form where it is one; else as typed, for the core to refuse."""
+    text = text.strip()
+    if match := _TWELVE.fullmatch(text):
+        hours, minutes, seconds = int(match[1]), int(match[2] or 0), match[3]
+        if 1 <= hours <= 12 and minutes < 60:
+            hours = hours % 12 + (12 if match[4].lower() == "p" else 0)
+            return f"{hours:02d}:{minutes:02d}" + (f":{seconds}" if seconds else "")
+    if match := _LOOSE.fullmatch(text):
+        return f"{int(match[1]):02d}:{match[2]}"
+    return text
+
+
+def month_day_word(text: str) -> str:
+    """14 Nov, Nov 14 or 11-14 in the plan file's form; else as typed, for the core to refuse."""
+    text = text.strip()
+    if match := _DAY_MONTH.fullmatch(text):
+        name = (match[2] or match[3]).capitalize()
+        if name in MONTHS:
+            return f"{MONTHS.index(name) + 1:02d}-{int(match[1] or match[4]):02d}"
+    return text
+
+
+def time_json(data: dict[str, Any], prefix: str) -> Any:
+    """The plan file's time from the fields of a time control."""
+    kind = data.get(f"{prefix}_kind") or "clock"
+    if kind == "clock":
+        plain = clock_word(data.get(f"{prefix}_clock") or "")
+    else:
+        offset = data.get(f"{prefix}_offset") or 0
+        plain = f"{kind}{offset:+d}" if offset else kind
+    limits = {
+        key: clock_word(data[f"{prefix}_{key}"]) for key in ("not_before", "not_after") if data.get(f"{prefix}_{key}")
+    }
+    return {"at": plain, **limits} if limits else plain
+
+
+def time_fields(time: Time | None, prefix: str) -> dict[str, Any]:
+    """The fields of a time control that show a time."""
+    inner = time.at if isinstance(time, LimitedTime) else time
+    found: dict[str, Any] = {f"{prefix}_kind": "clock", f"{prefix}_clock": "", f"{prefix}_offset": 0}
+    if isinstance(inner, ClockTime):
+        found[f"{prefix}_clock"] = str(inner)
+    elif isinstance(inner, SunTime):
+        found |= {f"{prefix}_kind": inner.event.name.lower(), f"{prefix}_offset": inner.offset_min}
+    if isinstance(time, LimitedTime):
+        found[f"{prefix}_not_before"] = str(time.not_before or "")
+        found[f"{prefix}_not_after"] = str(time.not_after or "")
+    return found
+
+
+def days_json(data: dict[str, Any], kept: Days | None) -> Any:
+    """The plan file's day rule from the fields of a days control; ``kept`` is the rule as it was."""
+    kind = data.get("days_kind") or "daily"
+    if kind == "as-is" and kept is not None:
+        return kept.to_json()
+    inner: Any = kind
+    if kind == "chosen":
+        inner = list(data.get("days_chosen") or [])
+    elif kind in ("odd", "even"):
+        inner = {"parity": kind}
+    elif kind == "every":
+        inner = {"every": data.get("days_every") or 0, "from": data.get("days_from") or ""}
+    narrowed: dict[str, Any] = {}
+    if data.get("season_first") or data.get("season_last"):
+        ends = (data.get("season_first") or "", data.get("season_last") or "")
+        narrowed["between"] = [month_day_word(end) for end in ends]
+    if data.get("keep_except") and isinstance(kept, Narrowed) and kept.without:
+        narrowed["except"] = [rule.to_json() for rule in kept.without]
+    return {"days": inner, **narrowed} if narrowed else inner
+
+
+def days_fields(days: Days) -> dict[str, Any]:
+    """The fields of a days control that show a rule."""
+    found: dict[str, Any] = {}
+    inner = days
+    if isinstance(days, Narrowed):
+        inner = days.days
+        found["keep_except"] = bool(days.without)
+        if days.between:
+            found |= {
+                "season_first": month_day_text(days.between[0]),
+                "season_last": month_day_text(days.between[1]),
+            }
+    if isinstance(inner, Weekdays):
+        word = inner.to_json()
+        found |= {"days_kind": word} if isinstance(word, str) else {"days_kind": "chosen", "days_chosen": word}
+    elif isinstance(inner, Parity):
+        found["days_kind"] = "odd" if inner.odd else "even"
+    elif isinstance(inner, EveryNth):
+        shown = inner.to_json()
+        found |= {"days_kind": "every", "days_every": shown["every"], "days_from": shown["from"]}
+    else:
+        found["days_kind"] = "as-is"
+    return found or {"days_kind": DAILY.to_json()}

@@ -1,0 +1,31 @@
+"""Addresses of units."""
+
+from django.urls import path
+
+from skavit.units import views
+
+urlpatterns = [
+    path("sites/<int:site_pk>/units/new/", views.unit_new, name="unit-new"),
+    path("units/<int:pk>/", views.unit_page, name="unit"),
+    path("units/<int:pk>/night/", views.night, name="night"),
+    path("units/<int:pk>/windows/<int:channel>/", views.window_save, name="window-add"),
+    path("units/<int:pk>/windows/<int:channel>/<int:index>/", views.window_save, name="window-change"),
+    path("units/<int:pk>/windows/<int:channel>/<int:index>/remove/", views.window_remove, name="window-remove"),
+    path("units/<int:pk>/entries/", views.entry_save, name="entry-add"),
+    path("units/<int:pk>/entries/<int:index>/", views.entry_save, name="entry-change"),
+    path("units/<int:pk>/entries/<int:index>/remove/", views.entry_remove, name="entry-remove"),
+    path("units/<int:pk>/channels/", views.channel_save, name="channel-add"),
+    path("units/<int:pk>/channels/<int:channel>/", views.channel_save, name="channel-rename"),
+    path("units/<int:pk>/channels/<int:channel>/remove/", views.channel_remove, name="channel-remove"),
+    path("units/<int:pk>/fit/", views.fit, name="fit"),
+    path("units/<int:pk>/remedy/", views.remedy, name="remedy"),
+    path("units/<int:pk>/undo/", views.undo, name="undo"),
+    path("units/<int:pk>/redo/", views.redo, name="redo"),
+    path("units/<int:pk>/behaviour/", views.behaviour, name="behaviour"),
+    path("units/<int:pk>/plan.json", views.export, name="export"),
+    path("units/<int:pk>/import/", views.import_plan, name="import"),
+    path("units/<int:pk>/sheet/", views.sheet, name="sheet"),
+    path("units/<int:pk>/sheet/tick/", views.tick, name="tick"),
+    path("units/<int:pk>/sheet/clear/", views.ticks_clear, name="ticks-clear"),
+    path("plan-schema.json", views.schema, name="schema"),
+]

@@ -1,0 +1,357 @@
+"""Pages and actions of a unit: each parses, authorises, calls one service, and shows the work region anew."""
+
+import json
+from collections.abc import Callable
+from typing import Any
+
+from django.contrib import messages
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
+from django.utils.text import slugify
+from django.views.decorators.http import require_GET, require_http_methods, require_POST
+
+from skavit.core import edits
+from skavit.core.errors import SkavitError
+from skavit.core.formats.schema import plan_schema
+from skavit.core.wording import Words, count
+from skavit.crews.access import editors, members
+from skavit.sites.models import Site
+from skavit.units import selectors, services
+from skavit.units.forms import BehaviourForm, ChannelForm, EntryForm, ImportForm, UnitForm, WindowForm
+from skavit.units.models import Unit
+from skavit.units.results import this_year, unit_year
+
+UNPROCESSABLE, CONFLICT = 422, 409
+
+
+def words_of(request: HttpRequest) -> Words:
+    """How the crew wants its times."""
+    return Words(twelve_hour=request.crew.twelve_hour)
+
+
+def _show(
+    request: HttpRequest, unit: Unit, *, bound: dict[str, Any] | None = None, status: int = 200
+) -> HttpResponse:
+    """The unit's page, or its work region alone for htmx."""
+    query = request.POST if request.method == "POST" else request.GET
+    view = selectors.chosen_view(unit.plan, query)
+    context = selectors.unit_page(unit, view, words_of(request), bound)
+    template = "units/_unit_work.html" if request.htmx else "units/unit.html"
+    return render(request, template, context, status=status)
+
+
+def _after(request: HttpRequest, unit: Unit) -> HttpResponse:
+    """After a change: the work region for htmx, the page by redirect for a plain post."""
+    if request.htmx:
+        return _show(request, unit)
+    view = selectors.chosen_view(unit.plan, request.POST)
+    return redirect(f"{reverse('unit', args=[unit.pk])}?year={view.year}&channel={view.channel}&day={view.day}")
+
+
+def _apply(
+    request: HttpRequest,
+    unit: Unit,
+    action: Callable[[], Any],
+    bound: dict[str, Any] | None = None,
+) -> HttpResponse:
+    """Run a service; a stale or impossible edit shows the newest page with what was typed still there."""
+    try:
+        action()
+    except services.StaleEdit as stale:
+        messages.warning(request, str(stale))
+        unit = selectors.unit_of(request.crew, unit.pk)
+        for form in (bound or {}).values():
+            form.data = form.data.copy()
+            form.data["revision"] = unit.head.number
+        return _show(request, unit, bound=bound, status=CONFLICT)
+    except (SkavitError, services.NothingTo) as error:
+        messages.error(request, str(error))
+        return _show(request, unit, bound=bound, status=UNPROCESSABLE)
+    return _after(request, unit)
+
+
+@members
+@require_GET
+def unit_page(request: HttpRequest, pk: int) -> HttpResponse:
+    """The unit: label strip, year sheet, findings, wanted and keyed in."""
+    return _show(request, selectors.unit_of(request.crew, pk))
+
+
+@members
+@require_GET
+def night(request: HttpRequest, pk: int) -> HttpResponse:
+    """The cursor's night alone."""
+    unit = selectors.unit_of(request.crew, pk)
+    view = selectors.chosen_view(unit.plan, request.GET)
+    words = words_of(request)
+    context = selectors.night(unit_year(unit.plan, view.year, words), view, words)
+    return render(request, "units/_night.html", {**context, "unit": unit, "view": view})
+
+
+@editors
+@require_http_methods(["GET", "POST"])
+def unit_new(request: HttpRequest, site_pk: int) -> HttpResponse:
+    """A new unit at a site."""
+    site = get_object_or_404(Site, crew=request.crew, pk=site_pk)
+    form = UnitForm(request.POST or None)
+    if request.method == "POST" and form.is_valid():
+        name = form.cleaned_data["name"]
+        if site.units.filter(name=name).exists():
+            form.add_error("name", "This site has a unit of that name. Accepted: another name.")
+        else:
+            unit = services.create_unit(
+                request.membership,
+                site,
+                name=name,
+                whereabouts=form.cleaned_data["whereabouts"],
+                channels=form.channels(),
+            )
+            return redirect("unit", pk=unit.pk)
+    status = UNPROCESSABLE if form.is_bound else 200
+    return render(request, "units/unit_new.html", {"site": site, "form": form}, status=status)
+
+
+@editors
+@require_POST
+def window_save(request: HttpRequest, pk: int, channel: int, index: int | None = None) -> HttpResponse:
+    """Add a window to a channel, or change one."""
+    unit = selectors.unit_of(request.crew, pk)
+    plan = unit.plan
+    place = f"window-{channel}-{'new' if index is None else index}"
+    old = None
+    if index is not None and channel <= len(plan.channels) and index < len(plan.channels[channel - 1].windows):
+        old = plan.channels[channel - 1].windows[index].days
+    form = WindowForm(request.POST, place=place, kept=old, words=words_of(request))
+    if not form.is_valid() or form.window is None:
+        return _show(request, unit, bound={place: form}, status=UNPROCESSABLE)
+    window, base = form.window, form.cleaned_data["revision"]
+
+    def change(now: Any) -> Any:
+        if index is None:
+            return edits.add_window(now, channel, window)
+        return edits.change_window(now, channel, index, window)
+
+    note = "window added" if index is None else "window changed"
+    return _apply(
+        request, unit, lambda: services.edit(unit, request.membership, base, change, note), bound={place: form}
+    )
+
+
+@editors
+@require_POST
+def window_remove(request: HttpRequest, pk: int, channel: int, index: int) -> HttpResponse:
+    """Take a window out."""
+    return _edit(request, pk, lambda plan: edits.remove_window(plan, channel, index), "window removed")
+
+
+@editors
+@require_POST
+def entry_save(request: HttpRequest, pk: int, index: int | None = None) -> HttpResponse:
+    """Add an entry, or change one."""
+    unit = selectors.unit_of(request.crew, pk)
+    plan = unit.plan
+    place = f"entry-{'new' if index is None else index}"
+    entries = plan.unit.entries
+    old = entries[index].days if index is not None and index < len(entries) else None
+    form = EntryForm(request.POST, place=place, kept=old, words=words_of(request), plan=plan)
+    if not form.is_valid() or form.entry is None:
+        return _show(request, unit, bound={place: form}, status=UNPROCESSABLE)
+    entry, base = form.entry, form.cleaned_data["revision"]
+
+    def change(now: Any) -> Any:
+        return edits.add_entry(now, entry) if index is None else edits.change_entry(now, index, entry)
+
+    note = "entry added" if index is None else f"slot {index + 1} changed"
+    return _apply(
+        request, unit, lambda: services.edit(unit, request.membership, base, change, note), bound={place: form}
+    )
+
+
+@editors
+@require_POST
+def entry_remove(request: HttpRequest, pk: int, index: int) -> HttpResponse:
+    """Clear a slot."""
+    return _edit(request, pk, lambda plan: edits.remove_entry(plan, index), f"slot {index + 1} cleared")
+
+
+def _base(request: HttpRequest) -> int:
+    try:
+        return int(request.POST.get("revision", ""))
+    except ValueError:
+        return -1  # no revision is that old: the edit is taken as stale
+
+
+def _edit(request: HttpRequest, pk: int, change: edits.Edit, note: str) -> HttpResponse:
+    unit = selectors.unit_of(request.crew, pk)
+    base = _base(request)
+    return _apply(request, unit, lambda: services.edit(unit, request.membership, base, change, note))
+
+
+@editors
+@require_POST
+def fit(request: HttpRequest, pk: int) -> HttpResponse:
+    """Make the entries from the windows, and say what is lost."""
+    unit = selectors.unit_of(request.crew, pk)
+
+    def action() -> None:
+        revision, losses = services.fit_entries(unit, request.membership, _base(request), this_year(unit.plan))
+        made = count(len(revision.plan.unit.entries), "entry", "entries")
+        if not losses:
+            messages.success(request, f"{made} made; two years replayed, nothing is lost.")
+        for loss in losses:
+            name = unit.plan.channels[loss.channel - 1].name
+            lost = f"{loss.hours_a_year:.1f} h a year" if loss.hours_a_year >= 0.05 else "under 3 min a year"
+            messages.warning(request, f"{made} made. {name}: {lost} differ. {loss.reason[:1].upper()}{loss.reason[1:]}.")
+
+    return _apply(request, unit, action)
+
+
+@editors
+@require_POST
+def remedy(request: HttpRequest, pk: int) -> HttpResponse:
+    """Take a finding's remedy."""
+    unit = selectors.unit_of(request.crew, pk)
+    view = selectors.chosen_view(unit.plan, request.POST)
+    label = request.POST.get("label", "")
+    return _apply(
+        request,
+        unit,
+        lambda: services.apply_remedy(unit, request.membership, _base(request), view.year, label),
+    )
+
+
+@editors
+@require_POST
+def undo(request: HttpRequest, pk: int) -> HttpResponse:
+    """Undo the last change."""
+    unit = selectors.unit_of(request.crew, pk)
+    return _apply(request, unit, lambda: services.undo(unit, request.membership))
+
+
+@editors
+@require_POST
+def redo(request: HttpRequest, pk: int) -> HttpResponse:
+    """Redo what was undone."""
+    unit = selectors.unit_of(request.crew, pk)
+    return _apply(request, unit, lambda: services.redo(unit, request.membership))
+
+
+@editors
+@require_POST
+def channel_save(request: HttpRequest, pk: int, channel: int | None = None) -> HttpResponse:
+    """Add a channel, or rename one."""
+    unit = selectors.unit_of(request.crew, pk)
+    form = ChannelForm(request.POST)
+    place = "channel-new" if channel is None else f"channel-{channel}"
+    if not form.is_valid():
+        return _show(request, unit, bound={place: form}, status=UNPROCESSABLE)
+    name, base = form.cleaned_data["name"], form.cleaned_data["revision"]
+    if channel is None:
+        return _apply(
+            request, unit, lambda: services.add_channel(unit, request.membership, base, name), bound={place: form}
+        )
+    return _edit(request, pk, lambda plan: edits.rename_channel(plan, channel, name), f"channel {channel} renamed")
+
+
+@editors
+@require_POST
+def channel_remove(request: HttpRequest, pk: int, channel: int) -> HttpResponse:
+    """Take a channel out, with its windows and entries."""
+    return _edit(request, pk, lambda plan: edits.remove_channel(plan, channel), f"channel {channel} removed")
+
+
+@editors
+@require_http_methods(["GET", "POST"])
+def behaviour(request: HttpRequest, pk: int) -> HttpResponse:
+    """The unit's clock, its way back to automatic, and its memory."""
+    unit = selectors.unit_of(request.crew, pk)
+    form = selectors.behaviour_form(unit)
+    if request.method == "POST":
+        form = BehaviourForm(request.POST, plan=unit.plan)
+        if form.is_valid():
+            back, clock, limits = form.cleaned_data["on_return_to_auto"], form.clock, form.limits
+            try:
+                services.edit(
+                    unit,
+                    request.membership,
+                    form.cleaned_data["revision"],
+                    lambda plan: edits.set_behaviour(plan, clock, back, limits),
+                    "clock and memory changed",
+                )
+            except services.StaleEdit as stale:
+                form.add_error(None, str(stale))
+                form.data = form.data.copy()
+                form.data["revision"] = str(stale.now.number)
+            else:
+                return redirect("unit", pk=unit.pk)
+    status = UNPROCESSABLE if form.is_bound else 200
+    return render(request, "units/behaviour.html", {"unit": unit, "form": form}, status=status)
+
+
+@members
+@require_GET
+def export(request: HttpRequest, pk: int) -> HttpResponse:
+    """The plan file."""
+    unit = selectors.unit_of(request.crew, pk)
+    text = json.dumps(unit.plan.to_json(), indent=2, ensure_ascii=False)
+    response = HttpResponse(text + "\n", content_type="application/json; charset=utf-8")
+    name = slugify(f"{unit.site.name} {unit.name}") or "plan"
+    response["Content-Disposition"] = f'attachment; filename="{name}.json"'
+    return response
+
+
+@editors
+@require_POST
+def import_plan(request: HttpRequest, pk: int) -> HttpResponse:
+    """Take the unit and the channels of a plan file."""
+    unit = selectors.unit_of(request.crew, pk)
+    form = ImportForm(request.POST, request.FILES)
+    if not form.is_valid():
+        return _show(request, unit, bound={"import": form}, status=UNPROCESSABLE)
+    data = form.cleaned_data["file"].read()
+    try:
+        services.import_plan(unit, request.membership, form.cleaned_data["revision"], data)
+    except (SkavitError, services.StaleEdit) as error:
+        form.add_error("file", str(error))
+        return _show(request, unit, bound={"import": form}, status=UNPROCESSABLE)
+    messages.success(request, "Plan file imported. The place is this site's; the rest is the file's.")
+    return _after(request, unit)
+
+
+@members
+@require_GET
+def schema(request: HttpRequest) -> HttpResponse:
+    """The JSON Schema of the plan file."""
+    return HttpResponse(json.dumps(plan_schema(), indent=2), content_type="application/schema+json")
+
+
+@members
+@require_GET
+def sheet(request: HttpRequest, pk: int) -> HttpResponse:
+    """The entry sheet, step by step and for print."""
+    unit = selectors.unit_of(request.crew, pk)
+    return render(request, "units/sheet.html", selectors.sheet_page(unit, words_of(request)))
+
+
+@editors
+@require_POST
+def tick(request: HttpRequest, pk: int) -> HttpResponse:
+    """Remember a step as done, or open it again."""
+    unit = selectors.unit_of(request.crew, pk)
+    key = request.POST.get("key", "")[:64]
+    if not key:
+        return HttpResponse("No step was named.", status=UNPROCESSABLE)
+    services.set_tick(unit, request.membership, key, done=request.POST.get("done") == "1")
+    if request.htmx:
+        return HttpResponse(status=204)
+    return redirect(f"{reverse('sheet', args=[pk])}#step-{request.POST.get('number', '1')}")
+
+
+@editors
+@require_POST
+def ticks_clear(request: HttpRequest, pk: int) -> HttpResponse:
+    """Open all steps again."""
+    unit = selectors.unit_of(request.crew, pk)
+    services.clear_ticks(unit, request.membership)
+    return redirect("sheet", pk=pk)
