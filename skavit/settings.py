@@ -82,6 +82,8 @@ DATABASES = {
     }
 }
 
+TEST_RUNNER = "skavit.testing.CountingRunner"
+
 AUTH_USER_MODEL = "crews.User"
 LOGIN_URL = "login"
 LOGIN_REDIRECT_URL = "round"

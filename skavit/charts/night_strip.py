@@ -69,5 +69,3 @@ def lying_strip(year: Year, column: int) -> str:
         viewBox="0 0 358 26",
         aria_hidden="true",
     )
-
-

@@ -6,7 +6,7 @@ from html import escape
 def num(value: float) -> str:
     """A coordinate with at most one decimal."""
     text = f"{value:.1f}"
-    return text[:-2] if text.endswith(".0") else text
+    return text.removesuffix(".0")
 
 
 def element(name: str, content: str | None = None, **attributes: object) -> str:

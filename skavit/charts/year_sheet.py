@@ -20,9 +20,9 @@ HOUR_MARKS = (0, 3, 6, 9, 12, 15, 18, 21, 24)
 # A lone night is drawn at least so wide, in pixels: narrower it would vanish. Only a lone one, else combs turn solid.
 LONE_PX = 3.0
 SLIT_NIGHTS = 3
-# Points that stand this near to a straight line are left out, on lines of at most so many pixels.
+MOST_MARKS = 4
+# Points that stand this near to a straight line are left out.
 STRAIGHT_PX = 0.25
-FAR_PX = 40.0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -43,7 +43,7 @@ class Mark:
 
     number: int
     severity: str
-    dates: np.ndarray  # type: ignore[type-arg]
+    dates: np.ndarray
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -79,17 +79,27 @@ def _outline(shape: Shape, frame: Frame, widen: float = 0.0) -> str:
 
 
 def straightened(points: list[tuple[float, float]]) -> list[tuple[float, float]]:
-    """The points without those that lie on the way from the last one kept to the next, to a quarter of a pixel."""
-    kept = points[:1]
-    for here, following in zip(points[1:], points[2:], strict=False):
-        ax, ay = kept[-1]
-        bx, by = following[0] - ax, following[1] - ay
-        px, py = here[0] - ax, here[1] - ay
-        length = (bx * bx + by * by) ** 0.5
-        off = abs(bx * py - by * px) / length if length else (px * px + py * py) ** 0.5
-        if off > STRAIGHT_PX or (px * bx + py * by) > bx * bx + by * by or length > FAR_PX:
-            kept.append(here)
-    return [*kept, *points[-1:]] if len(points) > 1 else kept
+    """The fewest of the points whose line stays within a quarter of a pixel of all (Douglas and Peucker 1973)."""
+    if len(points) < 3:
+        return points
+    keep = {0, len(points) - 1}
+    open_ends = [(0, len(points) - 1)]
+    place = np.array(points)
+    while open_ends:
+        first, last = open_ends.pop()
+        if last - first < 2:
+            continue
+        ax, ay = place[first]
+        bx, by = place[last] - place[first]
+        inner = place[first + 1 : last] - (ax, ay)
+        length = float(np.hypot(bx, by))
+        off = np.abs(bx * inner[:, 1] - by * inner[:, 0]) / length if length else np.hypot(inner[:, 0], inner[:, 1])
+        worst = int(np.argmax(off))
+        if off[worst] > STRAIGHT_PX:
+            middle = first + 1 + worst
+            keep.add(middle)
+            open_ends += [(first, middle), (middle, last)]
+    return [points[index] for index in sorted(keep)]
 
 
 def _path(found: Iterable[Shape], frame: Frame, class_: str, widen: float = 0.0, fill: str | None = None) -> str:
@@ -223,6 +233,7 @@ def _marks(year: Year, frame: Frame, found: Iterable[Mark]) -> str:
     """Each finding's mark at the start of its stretches, and its dates as a bar that its choosing lights."""
     parts = []
     taken: list[float] = []
+    told: list[bytes] = []
     edge_at = HOURS * frame.per_hour
     for item in found:
         columns = item.dates - year.first
@@ -230,9 +241,13 @@ def _marks(year: Year, frame: Frame, found: Iterable[Mark]) -> str:
         if not columns.size:
             continue
         runs = stretches(columns)
+        same_dates = columns.tobytes() in told
+        told.append(columns.tobytes())
         bar = "".join(f"M{frame.at(a, HOURS)}L{frame.at(b + 1, HOURS)}" for a, b in runs)
         parts.append(element("path", d=bar, class_=f"mark-bar mark-bar-{item.severity}", data_finding=item.number))
-        for start, _ in runs[:4] if len(runs) <= 4 else runs[:1]:
+        # Findings of the same dates share the first one's mark: two signs in one place tell no more than one.
+        shown = [] if same_dates else runs if len(runs) <= MOST_MARKS else runs[:1]
+        for start, _ in shown:
             along = start * frame.per_day
             while any(abs(along - other) < 17 for other in taken):
                 along += 17
@@ -277,7 +292,7 @@ def _axes(year: Year, frame: Frame, words: Words) -> str:
 
 def _turned_axes(year: Year, frame: Frame, words: Words) -> str:
     parts = []
-    for hour in HOUR_MARKS[::2] if words.twelve_hour else HOUR_MARKS:
+    for hour in (0, 6, 12, 18, 24) if words.twelve_hour else (0, 6, 9, 12, 15, 18, 24):
         x = frame.left + hour * frame.per_hour
         label = hour_text(hour, words)
         anchor = "start" if hour == 0 else "end" if hour == HOURS else "middle"
@@ -330,7 +345,7 @@ def year_sheet(
         "".join(inner),
         class_=f"year-sheet {'year-turned' if turned else 'year-upright'}",
         viewBox=f"0 0 {size[0]} {size[1]}",
-        role="img",
+        role="group",
         aria_label="The year sheet: each night of the year from noon to noon",
         data_per_day=f"{frame.per_day:.5f}",
         data_start=frame.top if turned else frame.left,

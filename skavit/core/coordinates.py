@@ -6,9 +6,9 @@ from skavit.core.errors import PlanError, quoted
 
 _PARTS = re.compile(
     r"""(?P<lead>[NSEW])?\s*(?P<sign>[+\-\u2212])?\s*
-    (?P<deg>\d{1,3}(?:\.\d+)?)\s*(?:[°d:\s]\s*
-    (?:(?P<min>\d{1,2}(?:\.\d+)?)\s*(?:['′’m:\s]\s*)?
-    (?:(?P<sec>\d{1,2}(?:\.\d+)?)\s*(?:["″”s]|'')?)?)?)?
+    (?P<deg>\d{1,3}(?:\.\d+)?)\s*(?:[°:\s]\s*
+    (?:(?P<min>\d{1,2}(?:\.\d+)?)\s*(?:['\u2032\u2019:\s]\s*)?
+    (?:(?P<sec>\d{1,2}(?:\.\d+)?)\s*(?:["\u2033\u201d]|'')?)?)?)?
     \s*(?P<tail>[NSEW])?""",
     re.VERBOSE | re.IGNORECASE,
 )
@@ -44,6 +44,4 @@ def parse_degrees(text: str, axis: str) -> float:
 
 def degrees_text(latitude: float, longitude: float) -> str:
     """A place as 39.4900 S, 176.9100 E."""
-    return (
-        f"{abs(latitude):.4f} {'N' if latitude >= 0 else 'S'}, {abs(longitude):.4f} {'E' if longitude >= 0 else 'W'}"
-    )
+    return f"{abs(latitude):.4f} {'N' if latitude >= 0 else 'S'}, {abs(longitude):.4f} {'E' if longitude >= 0 else 'W'}"

@@ -188,9 +188,7 @@ def _in_groups(trial: Trial, channel: int, drafts: Drafts, groups: frozenset[int
     return tuple(written)
 
 
-def _best_mask(
-    trial: Trial, channel: int, drafts: Drafts, index: int, groups: frozenset[int], wrong: int
-) -> Draft:
+def _best_mask(trial: Trial, channel: int, drafts: Drafts, index: int, groups: frozenset[int], wrong: int) -> Draft:
     """The draft at ``index`` with the cheapest weekdays that do no harm, or else the least harm."""
     draft = drafts[index]
     mask = draft.days.mask if isinstance(draft.days, Weekdays) else 0
@@ -272,13 +270,13 @@ def _shrink(trial: Trial, channels: list[Drafts], limits: Limits) -> list[Drafts
     groups = limits.masks()
     capacity = limits.entries or 0
 
-    def wrong(state: tuple[Drafts, ...]) -> int:
+    def wrong(state: Iterable[Drafts]) -> int:
         return sum(trial.wrong_s(number, drafts) for number, drafts in enumerate(state))
 
-    def used(state: tuple[Drafts, ...]) -> int:
+    def used(state: Iterable[Drafts]) -> int:
         return len(_joined(trial, list(state), limits))
 
-    beam = [tuple(channels)]
+    beam: list[tuple[Drafts, ...]] = [tuple(channels)]
     done: list[tuple[Drafts, ...]] = []
     while beam:
         following: dict[tuple[Drafts, ...], None] = {}
@@ -290,7 +288,8 @@ def _shrink(trial: Trial, channels: list[Drafts], limits: Limits) -> list[Drafts
         bound = min((wrong(state) for state in done), default=None)
         beam = [s for s in ranked if (bound is None or wrong(s) < bound) and used(s) > capacity][:BEAM]
     empty: tuple[Drafts, ...] = tuple(() for _ in channels)
-    return list(min([*done, empty], key=lambda state: (wrong(state), used(state))))
+    done.append(empty)
+    return list(min(done, key=lambda state: (wrong(state), used(state))))
 
 
 def _smaller(state: tuple[Drafts, ...], groups: frozenset[int]) -> Iterator[tuple[Drafts, ...]]:
@@ -325,9 +324,7 @@ def _as_one(drafts: Drafts, keep: int, drop: int, groups: frozenset[int]) -> Ite
 
 def _losses(plan: Plan, first_year: int, reasons: list[list[str]]) -> tuple[Loss, ...]:
     proof = replay(plan, date(first_year, 1, 1), date(first_year + PROOF_YEARS - 1, 12, 31))
-    return tuple(
-        loss for number, why in enumerate(reasons) if (loss := _loss(plan, proof, number, why)) is not None
-    )
+    return tuple(loss for number, why in enumerate(reasons) if (loss := _loss(plan, proof, number, why)) is not None)
 
 
 def _loss(plan: Plan, proof: Replay, number: int, reasons: list[str]) -> Loss | None:
@@ -336,9 +333,7 @@ def _loss(plan: Plan, proof: Replay, number: int, reasons: list[str]) -> Loss | 
     if not wrong.total_s:
         return None
     if not plan.unit.clock.is_right or proof.unit_clock.right is not proof.site_clock:
-        differs = not np.array_equal(
-            proof.unit_clock.shows(wrong.on), proof.site_clock.digits(wrong.on)
-        )
+        differs = not np.array_equal(proof.unit_clock.shows(wrong.on), proof.site_clock.digits(wrong.on))
         if differs:
             reasons = [*reasons, "the unit's clock differs from the site's"]
     if plan.unit.holidays and not reasons:
@@ -353,5 +348,3 @@ def _loss(plan: Plan, proof: Replay, number: int, reasons: list[str]) -> Loss | 
         hours_a_year=wrong.total_s / 3600 / PROOF_YEARS,
         nearest="; ".join(f"{e.action.upper()} {PLAIN.time(e.at)} {days_text(e.days)}" for e in entries) or "nothing",
     )
-
-

@@ -84,7 +84,7 @@ def read_limits(node: Node) -> Limits:
             "holiday_days_max",
             "limited_times",
         ],
-        later={key: "is not built yet in this release" for key in ("slots", "offset_by")},
+        later=dict.fromkeys(("slots", "offset_by"), "is not built yet in this release"),
     )
 
     def whole(key: str, low: int, high: int) -> int | None:

@@ -200,9 +200,7 @@ def read_site(node: Node) -> Site:
 
 def read_window(node: Node) -> Window:
     """A window; raises :class:`PlanError`."""
-    keys = node.object(
-        ["from", "to", "for_min", "days", "ends", "id"], required=["from"], later={"repeat": NOT_YET}
-    )
+    keys = node.object(["from", "to", "for_min", "days", "ends", "id"], required=["from"], later={"repeat": NOT_YET})
     to, minutes, ends = keys.get("to"), keys.get("for_min"), keys.get("ends")
     if to and minutes:
         minutes.refuse("either to or for_min", "for_min beside to")

@@ -61,7 +61,7 @@ def purposes(result: Replay) -> tuple[Purpose, ...]:
     return tuple(found)
 
 
-def _window_edges(result: Replay) -> list[tuple[int, str, bool, np.ndarray]]:  # type: ignore[type-arg]
+def _window_edges(result: Replay) -> list[tuple[int, str, bool, np.ndarray]]:
     book = almanac(result.plan.site, result.first - 2, result.last + 2)
     span = book.rows(result.first - 2, result.last + 1)
     rows = np.arange(span.start, span.stop)
@@ -74,7 +74,7 @@ def _window_edges(result: Replay) -> list[tuple[int, str, bool, np.ndarray]]:  #
     return found
 
 
-def _near(at: np.ndarray, edges: np.ndarray) -> float:  # type: ignore[type-arg]
+def _near(at: np.ndarray, edges: np.ndarray) -> float:
     """The share of instants that lie within a minute of an edge."""
     if not edges.size:
         return 0.0

@@ -77,7 +77,7 @@ def check_range(first: date, last: date) -> tuple[int, int]:
     """The range as day numbers; raises :class:`RangeError`."""
     if last < first:
         raise RangeError(f"the range {first} to {last} is reversed; accepted: a last date at or after the first")
-    if not FIRST_YEAR < first.year or not last.year < LAST_YEAR:
+    if not first.year > FIRST_YEAR or not last.year < LAST_YEAR:
         raise RangeError(f"{first} to {last}; accepted: years {FIRST_YEAR + 1} to {LAST_YEAR - 1}")
     if last.year - first.year > MAX_RANGE_YEARS or (last - first).days > MAX_RANGE_YEARS * 366:
         raise RangeError(f"the range {first} to {last} is too long; accepted: at most {MAX_RANGE_YEARS} years")

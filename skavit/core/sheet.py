@@ -7,11 +7,11 @@ from dataclasses import dataclass
 from skavit.core.days import WEEKDAYS, Weekdays
 from skavit.core.handover import ChannelHandover
 from skavit.core.plan import Entry, Plan
+from skavit.core.purpose import purposes
 from skavit.core.replay import Replay
 from skavit.core.sun import DAY_S
 from skavit.core.values import ClockTime, day_of, sun_time_of
 from skavit.core.wording import MONTHS, SHORT_DAYS, Words, capital, count, days_text
-from skavit.core.purpose import purposes
 
 ALL_WEEK = 0b1111111
 MODE_TEXT = {
@@ -65,7 +65,9 @@ def _key(kind: str, *content: object) -> str:
     return hashlib.sha256(text.encode()).hexdigest()[:32]
 
 
-def steps(plan: Plan, year: Replay, leaving: tuple[ChannelHandover, ...], digits: int, words: Words) -> tuple[Step, ...]:
+def steps(
+    plan: Plan, year: Replay, leaving: tuple[ChannelHandover, ...], digits: int, words: Words
+) -> tuple[Step, ...]:
     """The sheet for keying ``plan`` now: ``digits`` is what the site's clock shows, ``year`` its replay."""
     return (
         _as_found(),

@@ -86,9 +86,7 @@ def position(day: Floats, delta_t_s: float = DELTA_T_S) -> Position:
     ephemeris_century = (julian_day + delta_t_s / 86400 - 2451545) / 36525
     millennia = ephemeris_century / 10
 
-    longitude = _series(
-        (spa_terms.L0, spa_terms.L1, spa_terms.L2, spa_terms.L3, spa_terms.L4, spa_terms.L5), millennia
-    )
+    longitude = _series((spa_terms.L0, spa_terms.L1, spa_terms.L2, spa_terms.L3, spa_terms.L4, spa_terms.L5), millennia)
     latitude = _series((spa_terms.B0, spa_terms.B1), millennia)
     distance = _series((spa_terms.R0, spa_terms.R1, spa_terms.R2, spa_terms.R3, spa_terms.R4), millennia)
     nutation_longitude, nutation_obliquity = _nutation(ephemeris_century)
@@ -97,10 +95,7 @@ def position(day: Floats, delta_t_s: float = DELTA_T_S) -> Position:
     apparent = longitude + np.pi + nutation_longitude + aberration
     beta = -latitude
     mean_sidereal = np.radians(
-        280.46061837
-        + 360.98564736629 * (julian_day - 2451545)
-        + 0.000387933 * century**2
-        - century**3 / 38_710_000
+        280.46061837 + 360.98564736629 * (julian_day - 2451545) + 0.000387933 * century**2 - century**3 / 38_710_000
     )
     return Position(
         heliocentric_longitude=longitude % TAU,
@@ -113,9 +108,7 @@ def position(day: Floats, delta_t_s: float = DELTA_T_S) -> Position:
             np.sin(apparent) * np.cos(obliquity) - np.tan(beta) * np.sin(obliquity), np.cos(apparent)
         )
         % TAU,
-        declination=np.arcsin(
-            np.sin(beta) * np.cos(obliquity) + np.cos(beta) * np.sin(obliquity) * np.sin(apparent)
-        ),
+        declination=np.arcsin(np.sin(beta) * np.cos(obliquity) + np.cos(beta) * np.sin(obliquity) * np.sin(apparent)),
         sidereal_time=(mean_sidereal + nutation_longitude * np.cos(obliquity)) % TAU,
     )
 

@@ -1,6 +1,6 @@
 """Algebra on stretches of time: rising, disjoint, half-open spans [on, off) as two arrays of seconds."""
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 
 import numpy as np
@@ -84,7 +84,7 @@ def intersection(a: Spans, b: Spans) -> Spans:
     return _combine(a, b, lambda in_a, in_b: in_a & in_b)
 
 
-def _combine(a: Spans, b: Spans, keep) -> Spans:  # type: ignore[no-untyped-def]
+def _combine(a: Spans, b: Spans, keep: Callable[[Bools, Bools], Bools]) -> Spans:
     turns = np.unique(np.concatenate([a.on, a.off, b.on, b.off]))
     if turns.size < 2:
         return EMPTY

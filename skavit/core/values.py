@@ -193,5 +193,3 @@ def moment_text(digits: int) -> str:
 def optional(keys: dict[str, Any]) -> dict[str, Any]:
     """The keys whose value is not None, for writing an object without its left-out keys."""
     return {key: value for key, value in keys.items() if value is not None}
-
-

@@ -33,8 +33,9 @@ def within_limits(time: LimitedTime, digits: Ints, midnight: Ints) -> Ints:
 
 
 def window_spans(window: Window, book: Almanac, rows: Ints, clock: WallClock) -> tuple[Ints, Ints]:
-    """(start, end) of a window on each of the dates in ``rows`` on which it holds; an end at or before its start
-    is an empty window. The almanac must reach a day beyond the rows.
+    """(start, end) of a window on each of the dates in ``rows`` on which it holds.
+
+    An end at or before its start is an empty window. The almanac must reach a day beyond the rows.
     """
     rows = rows[window.days.matches(book.calendar)[rows]]
     start = instants(window.start, book, rows, clock)

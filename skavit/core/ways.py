@@ -221,7 +221,7 @@ class Keyer:
         options = [(days, reason)]
         if self.limits.day_groups is not None and not isinstance(days, Weekdays):
             why = reason or f"the unit's day groups do not hold {days_text(days)}"
-            inner = days
+            inner: Days = days
             while isinstance(inner, Narrowed):
                 inner = inner.days
             options = [(inner if isinstance(inner, Weekdays) else DAILY, why)]
@@ -250,9 +250,7 @@ class Keyer:
         if self.limits.day_groups is None:
             season = Narrowed(days=self.window.days, without=self._empty_seasons())
             for way in self._drafts((start,), (end,), shift, "left out in the months in which the window is empty"):
-                yield Way(
-                    drafts=tuple(replace(d, days=season) if d.on else d for d in way.drafts), reason=way.reason
-                )
+                yield Way(drafts=tuple(replace(d, days=season) if d.on else d for d in way.drafts), reason=way.reason)
         reason = f"on {int(self.empty.sum()) // 2} days a year {_describe(end)} comes before {_describe(start)}"
         lengths = np.maximum(self.end - self.start, 0) / 60
         middle = int(np.rint(np.median(lengths)))

@@ -44,7 +44,7 @@ class Words:
             name = time.event.name.lower()
             if not time.offset_min:
                 return name
-            return f"{name} {'+' if time.offset_min > 0 else '−'} {abs(time.offset_min)} min"  # noqa: RUF001
+            return f"{name} {'+' if time.offset_min > 0 else '−'} {abs(time.offset_min)} min"
         return self._limited(time)
 
     def _limited(self, time: LimitedTime) -> str:
@@ -92,8 +92,8 @@ def _stretch_text(first: int, last: int) -> str:
     if a.year != b.year:
         return f"{date_text(first)} {a.year} to {date_text(last)} {b.year}"
     if a.month == b.month:
-        return f"{a.day}–{date_text(last)}"  # noqa: RUF001
-    return f"{date_text(first)}–{date_text(last)}"  # noqa: RUF001
+        return f"{a.day}–{date_text(last)}"
+    return f"{date_text(first)}–{date_text(last)}"
 
 
 def days_text(days: Days) -> str:

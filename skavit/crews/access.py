@@ -52,4 +52,6 @@ def owners(view: View) -> View:
 def require_edit(membership: Membership) -> None:
     """Refuse a person who may only look; services call this before they change anything."""
     if not membership.may_edit:
-        raise PermissionDenied("You may look at this crew's units, not change them. Ask an owner for the installer role.")
+        raise PermissionDenied(
+            "You may look at this crew's units, not change them. Ask an owner for the installer role."
+        )

@@ -24,7 +24,9 @@ class PersonForm(forms.Form):
     """A person added to the crew, with a first password."""
 
     username = forms.CharField(max_length=40, label="Login name")
-    password = forms.CharField(label="First password", widget=forms.PasswordInput(attrs={"autocomplete": "new-password"}))
+    password = forms.CharField(
+        label="First password", widget=forms.PasswordInput(attrs={"autocomplete": "new-password"})
+    )
     role = forms.ChoiceField(choices=Role.choices, initial=Role.INSTALLER, label="Role")
 
     def clean_username(self) -> str:

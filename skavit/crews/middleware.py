@@ -14,6 +14,7 @@ class CrewMiddleware:
         self.get_response = get_response
 
     def __call__(self, request: HttpRequest) -> HttpResponse:
+        """Find the membership, then go on."""
         request.membership = None
         if request.user.is_authenticated:
             request.membership = Membership.objects.filter(user=request.user).select_related("crew", "user").first()

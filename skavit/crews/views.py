@@ -43,9 +43,7 @@ def find(request: HttpRequest) -> HttpResponse:
 def crew_page(request: HttpRequest) -> HttpResponse:
     """The crew: its clock and its people."""
     crew = request.crew
-    form = CrewForm(
-        request.POST or None, initial={"name": crew.name, "twelve_hour": "1" if crew.twelve_hour else "0"}
-    )
+    form = CrewForm(request.POST or None, initial={"name": crew.name, "twelve_hour": "1" if crew.twelve_hour else "0"})
     if request.method == "POST" and form.is_valid():
         try:
             services.change_crew(request.membership, **form.cleaned_data)

@@ -60,7 +60,5 @@ class SiteForm(forms.Form):
         if found is None:
             near = sorted(name for name in timezones() if typed.lower().replace(" ", "_") in name.lower())[:3]
             hint = f" Near it: {', '.join(near)}." if near and typed else ""
-            raise forms.ValidationError(
-                f"{typed!r} is no time zone. Accepted: a name such as Pacific/Auckland.{hint}"
-            )
+            raise forms.ValidationError(f"{typed!r} is no time zone. Accepted: a name such as Pacific/Auckland.{hint}")
         return found

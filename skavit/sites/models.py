@@ -33,6 +33,4 @@ class Site(models.Model):
     @property
     def place(self) -> CoreSite:
         """The site as the core knows it."""
-        return CoreSite(
-            name=self.name, latitude=self.latitude, longitude=self.longitude, timezone=self.timezone
-        )
+        return CoreSite(name=self.name, latitude=self.latitude, longitude=self.longitude, timezone=self.timezone)

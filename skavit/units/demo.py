@@ -166,9 +166,7 @@ def load(password: str) -> bool:
         for demo in UNITS:
             place = {"latitude": demo.latitude, "longitude": demo.longitude, "timezone": demo.timezone}
             site = save_site(member, None, {"name": demo.site, **place})
-            unit = create_unit(
-                member, site, name=demo.unit, whereabouts=demo.whereabouts, channels=list(demo.channels)
-            )
+            unit = create_unit(member, site, name=demo.unit, whereabouts=demo.whereabouts, channels=list(demo.channels))
             plan = read_plan(Node(_plan(demo)))
             edit(unit, member, unit.head.number, lambda _, plan=plan: plan, "demo plan")
     return True

@@ -363,5 +363,3 @@ class BehaviourForm(forms.Form):
             key = error.path.split(".")[-1].split("[")[0]
             self.add_error(key if key in self.fields else None, f"{capital(error.wrong)}. Accepted: {error.accepted}.")
         return data
-
-

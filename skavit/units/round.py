@@ -87,7 +87,7 @@ def _live(card: Card, words: Words) -> dict[str, str]:
         return {"when": "now", "what": "on, not wanted" if wrong.program else "off, though wanted"}
     coming = [(c.next[0].instant, c.next[0].on) for c in leaving if c.next]
     if not coming:
-        return {"when": "–", "what": "nothing switches"}  # noqa: RUF001
+        return {"when": "–", "what": "nothing switches"}
     at, on = min(coming)
     digits = local_digits(plan, at)
     day = weekday_date(digits // DAY_S)

@@ -27,6 +27,7 @@ from skavit.units.models import Unit
 from skavit.units.results import UnitYear, local_digits, now_instant, this_year, unit_year
 
 MAX_YEARS_ON = 10
+WHY_LETTERS = 27
 
 
 def units_of(crew: Crew) -> QuerySet[Unit]:
@@ -204,9 +205,7 @@ def _year_hours(window: Window, plan: Plan, found: UnitYear) -> float:
     return float(np.maximum(end - start, 0).sum()) / 3600
 
 
-def _channel_rows(
-    plan: Plan, found: UnitYear, revision: int, words: Words, bound: dict[str, Any]
-) -> list[ChannelRow]:
+def _channel_rows(plan: Plan, found: UnitYear, revision: int, words: Words, bound: dict[str, Any]) -> list[ChannelRow]:
     rows = []
     for number, channel in enumerate(plan.channels, start=1):
         windows = []
@@ -357,16 +356,14 @@ def _night_labels(found: UnitYear, view: View, words: Words) -> list[Label]:
     state = bool(channel.actual.at(np.array([noon]))[0])
     if state and not (here.size and events.instant[here[0]] == noon):
         burning = bool(channel.extra.at(np.array([noon]))[0])
-        labels.append(
-            Label(hour=0.0, time="noon", action="", why="on, not wanted" if burning else "on", alarm=burning)
-        )
+        labels.append(Label(hour=0.0, time="noon", action="", why="on, not wanted" if burning else "on", alarm=burning))
     for row in here:
         at, on = int(events.instant[row]), bool(events.turns_on[row])
         digits = int(clock.digits(np.array([at]))[0])
         alarm = bool(channel.extra.at(np.array([at]))[0]) and on
         why = _cause_text(result.plan, int(events.slot[row]), int(events.cause[row]))
         if on == state:
-            why += ", on already" if on else ", off already"
+            why = _already(why, on=on)
         elif alarm:
             why += ", not wanted"
         state = on
@@ -382,6 +379,12 @@ def _night_labels(found: UnitYear, view: View, words: Words) -> list[Label]:
     return labels
 
 
+def _already(why: str, *, on: bool) -> str:
+    """That a switching changed nothing; the cause gives way where the line would be too long for its column."""
+    tail = ", on already" if on else ", off already"
+    return (why if len(why + tail) <= WHY_LETTERS else why.split(":", maxsplit=1)[0]) + tail
+
+
 def _cause_text(plan: Plan, slot: int, cause: int) -> str:
     entry = plan.unit.entries[slot]
     sun = sun_time_of(entry.at)
@@ -392,7 +395,7 @@ def _cause_text(plan: Plan, slot: int, cause: int) -> str:
         return f"{text}: no {sun.event.name.lower()}"
     if cause == Cause.LIMIT and isinstance(entry.at, LimitedTime):
         return f"{text}: {sun.event.name.lower()}, held"
-    return f"{text}: {str(sun).replace('+', ' + ').replace('-', ' − ')}"  # noqa: RUF001
+    return f"{text}: {str(sun).replace('+', ' + ').replace('-', ' − ')}"
 
 
 def sheet_page(unit: Unit, words: Words) -> dict[str, Any]:
@@ -404,9 +407,7 @@ def sheet_page(unit: Unit, words: Words) -> dict[str, Any]:
     found = unit_year(plan, year, words)
     ticked = set(unit.ticks.values_list("key", flat=True))
     sheet: tuple[Step, ...] = steps(plan, found.replay, leaving, local_digits(plan, instant), words)
-    rows = [
-        {"number": number, "step": step, "done": step.key in ticked} for number, step in enumerate(sheet, start=1)
-    ]
+    rows = [{"number": number, "step": step, "done": step.key in ticked} for number, step in enumerate(sheet, start=1)]
     first_open = next((row["number"] for row in rows if not row["done"]), len(rows))
     return {
         "unit": unit,
@@ -428,9 +429,7 @@ def sheet_page(unit: Unit, words: Words) -> dict[str, Any]:
             for channel in leaving
         ],
         "printed": weekday_date(local_digits(plan, instant) // DAY_S),
-        "sheet": year_sheet(
-            found.year_of(0), marks=[], cursor=-1000, today=None, words=words
-        ),
+        "sheet": year_sheet(found.year_of(0), marks=[], cursor=-1000, today=None, words=words),
     }
 
 

@@ -34,9 +34,7 @@ class NothingTo(Exception):
     """There is nothing to undo, redo or mend."""
 
 
-def create_unit(
-    membership: Membership, site: Site, *, name: str, whereabouts: str, channels: list[str]
-) -> Unit:
+def create_unit(membership: Membership, site: Site, *, name: str, whereabouts: str, channels: list[str]) -> Unit:
     """A unit with an empty plan."""
     require_edit(membership)
     plan = Plan(site=site.place, channels=tuple(Channel(name=channel) for channel in channels))
@@ -46,9 +44,7 @@ def create_unit(
     return unit
 
 
-def edit(
-    unit: Unit, membership: Membership, base: int, change: Callable[[Plan], Plan], note: str
-) -> PlanRevision:
+def edit(unit: Unit, membership: Membership, base: int, change: Callable[[Plan], Plan], note: str) -> PlanRevision:
     """Apply a change to the plan as it stood at revision ``base``.
 
     Raises :class:`StaleEdit` where the plan has moved on, :class:`~skavit.core.errors.SkavitError` where the change
@@ -145,8 +141,10 @@ def _words(membership: Membership) -> Words:
 
 
 def _locked(unit: Unit) -> Unit:
-    return Unit.objects.select_for_update(of=("self",)).select_related("site", "head__author", "head__parent").get(
-        pk=unit.pk
+    return (
+        Unit.objects.select_for_update(of=("self",))
+        .select_related("site", "head__author", "head__parent")
+        .get(pk=unit.pk)
     )
 
 
@@ -158,9 +156,7 @@ def _move(unit: Unit, locked: Unit, revision: PlanRevision) -> PlanRevision:
     return revision
 
 
-def _write(
-    unit: Unit, membership: Membership, plan: Plan, note: str, *, parent: PlanRevision | None
-) -> PlanRevision:
+def _write(unit: Unit, membership: Membership, plan: Plan, note: str, *, parent: PlanRevision | None) -> PlanRevision:
     last = unit.revisions.order_by("-number").values_list("number", flat=True).first() or 0
     revision = PlanRevision.objects.create(
         unit=unit,

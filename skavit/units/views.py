@@ -10,6 +10,7 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.utils.text import slugify
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
+from django_htmx.http import push_url
 
 from skavit.core import edits
 from skavit.core.errors import SkavitError
@@ -30,15 +31,15 @@ def words_of(request: HttpRequest) -> Words:
     return Words(twelve_hour=request.crew.twelve_hour)
 
 
-def _show(
-    request: HttpRequest, unit: Unit, *, bound: dict[str, Any] | None = None, status: int = 200
-) -> HttpResponse:
+def _show(request: HttpRequest, unit: Unit, *, bound: dict[str, Any] | None = None, status: int = 200) -> HttpResponse:
     """The unit's page, or its work region alone for htmx."""
     query = request.POST if request.method == "POST" else request.GET
     view = selectors.chosen_view(unit.plan, query)
     context = selectors.unit_page(unit, view, words_of(request), bound)
-    template = "units/_unit_work.html" if request.htmx else "units/unit.html"
-    return render(request, template, context, status=status)
+    if not request.htmx:
+        return render(request, "units/unit.html", context, status=status)
+    # The address stays the page's own: that of an action cannot be reloaded.
+    return push_url(render(request, "units/_unit_work.html", context, status=status), url=False)
 
 
 def _after(request: HttpRequest, unit: Unit) -> HttpResponse:
@@ -202,7 +203,9 @@ def fit(request: HttpRequest, pk: int) -> HttpResponse:
         for loss in losses:
             name = unit.plan.channels[loss.channel - 1].name
             lost = f"{loss.hours_a_year:.1f} h a year" if loss.hours_a_year >= 0.05 else "under 3 min a year"
-            messages.warning(request, f"{made} made. {name}: {lost} differ. {loss.reason[:1].upper()}{loss.reason[1:]}.")
+            messages.warning(
+                request, f"{made} made. {name}: {lost} differ. {loss.reason[:1].upper()}{loss.reason[1:]}."
+            )
 
     return _apply(request, unit, action)
 

@@ -79,9 +79,7 @@ class _ByClock(Rule):
         """(channel, extra, missing) that would not be there with the clock right."""
         return [(channel, *case.mended_by_clock[channel.index]) for channel in case.channels]
 
-    def report(
-        self, case: Case, headline: str, dates: Ints, found: list[tuple[ChannelCase, Spans, Spans]]
-    ) -> Finding:
+    def report(self, case: Case, headline: str, dates: Ints, found: list[tuple[ChannelCase, Spans, Spans]]) -> Finding:
         """One finding for the unit, with what it does to each channel."""
         extra_s = sum(extra.total_s for _, extra, _ in found)
         missing_s = sum(missing.total_s for _, _, missing in found)

@@ -8,7 +8,7 @@ from skavit.core.findings import remedies
 from skavit.core.findings.finding import Case, ChannelCase, Finding, Remedy, Rule, Severity, next_after, within
 from skavit.core.spans import EMPTY
 from skavit.core.unit import output_spans
-from skavit.core.wording import capital, count
+from skavit.core.wording import capital, count, dates_text
 
 
 class NoEffect(Rule):
@@ -26,7 +26,7 @@ class NoEffect(Rule):
             else:
                 kept[slot] = True
 
-    def _same_without(self, case: Case, slot: int, kept: np.ndarray) -> bool:  # type: ignore[type-arg]
+    def _same_without(self, case: Case, slot: int, kept: np.ndarray) -> bool:
         """Whether the channels of an entry do the same under the entries kept, run-up included."""
         for channel in case.channels:
             if channel.number not in case.entries[slot].channels:
@@ -79,16 +79,19 @@ class SameInstant(Rule):
                     here = same[(events.slot[same] == a) & (events.slot[same + 1] == b)]
                     yield self._finding(case, channel, int(a), int(b), here)
 
-    def _finding(self, case: Case, channel: ChannelCase, a: int, b: int, rows: np.ndarray) -> Finding:  # type: ignore[type-arg]
+    def _finding(self, case: Case, channel: ChannelCase, a: int, b: int, rows: np.ndarray) -> Finding:
         at = channel.events.instant[rows]
         until = np.minimum(next_after(at, channel.events.instant, case.replay.end), case.replay.end)
         on = case.entries[b].on
         wrong = within(channel.extra if on else channel.missing, at, until)
+        hurts = (channel.extra if on else channel.missing).at(at)
+        at = at[hurts] if hurts.any() else at
         dates = np.unique(case.replay.site_clock.digits(at) // 86400)
         return case.make(
             self.slug,
             channel,
-            f"Slots {a + 1} and {b + 1} contradict each other at {case.local_time(at)} on {count(dates.size, 'day')}",
+            f"Slots {a + 1} and {b + 1} contradict each other at {case.local_time(at)} on {count(dates.size, 'day')}, "
+            f"{dates_text(dates)}",
             f"{capital(case.slot(b))} stands later and wins. Units differ in this: keep them a minute apart.",
             extra=wrong if on else EMPTY,
             missing=EMPTY if on else wrong,

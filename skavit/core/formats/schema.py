@@ -67,9 +67,7 @@ def _defs() -> Schema:
                 {"enum": list(days.NAMED)},
                 weekdays,
                 _object({"parity": {"enum": ["odd", "even"]}}, ("parity",)),
-                _object(
-                    {"every": _whole(1, days.MAX_INTERVAL_DAYS), "from": _text(DATE_PATTERN)}, ("every", "from")
-                ),
+                _object({"every": _whole(1, days.MAX_INTERVAL_DAYS), "from": _text(DATE_PATTERN)}, ("every", "from")),
                 _object({"dates": _list(dated, 1)}, ("dates",)),
                 _object(
                     {
@@ -142,9 +140,7 @@ def _defs() -> Schema:
                 "sun": _object({"source": {"enum": ["site", "none"]}}),
                 "on_return_to_auto": {"enum": ["computes", "waits"]},
                 "channel_mode": {"enum": ["independent"]},
-                "holidays": _list(
-                    _object({"from": dated, "days": _whole(1, plan.MAX_HOLIDAY_DAYS)}, ("from", "days"))
-                ),
+                "holidays": _list(_object({"from": dated, "days": _whole(1, plan.MAX_HOLIDAY_DAYS)}, ("from", "days"))),
                 "limits": _ref("limits"),
                 "entries": _list(_ref("entry")),
             }

@@ -5,28 +5,41 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
     initial = True
 
     dependencies = [
-        ('crews', '0001_initial'),
+        ("crews", "0001_initial"),
     ]
 
     operations = [
         migrations.CreateModel(
-            name='Site',
+            name="Site",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('name', models.CharField(max_length=80)),
-                ('latitude', models.FloatField()),
-                ('longitude', models.FloatField()),
-                ('timezone', models.CharField(max_length=64, verbose_name='time zone')),
-                ('created', models.DateTimeField(auto_now_add=True)),
-                ('crew', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='sites', to='crews.crew')),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("name", models.CharField(max_length=80)),
+                ("latitude", models.FloatField()),
+                ("longitude", models.FloatField()),
+                ("timezone", models.CharField(max_length=64, verbose_name="time zone")),
+                ("created", models.DateTimeField(auto_now_add=True)),
+                (
+                    "crew",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE, related_name="sites", to="crews.crew"
+                    ),
+                ),
             ],
             options={
-                'ordering': ('name',),
-                'constraints': [models.UniqueConstraint(fields=('crew', 'name'), name='site_name_is_unique_in_a_crew'), models.CheckConstraint(condition=models.Q(('latitude__gte', -90), ('latitude__lte', 90)), name='site_latitude_in_range'), models.CheckConstraint(condition=models.Q(('longitude__gte', -180), ('longitude__lte', 180)), name='site_longitude_in_range')],
+                "ordering": ("name",),
+                "constraints": [
+                    models.UniqueConstraint(fields=("crew", "name"), name="site_name_is_unique_in_a_crew"),
+                    models.CheckConstraint(
+                        condition=models.Q(("latitude__gte", -90), ("latitude__lte", 90)), name="site_latitude_in_range"
+                    ),
+                    models.CheckConstraint(
+                        condition=models.Q(("longitude__gte", -180), ("longitude__lte", 180)),
+                        name="site_longitude_in_range",
+                    ),
+                ],
             },
         ),
     ]

@@ -6,87 +6,129 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
     initial = True
 
     dependencies = [
-        ('sites', '0001_initial'),
+        ("sites", "0001_initial"),
         migrations.swappable_dependency(settings.AUTH_USER_MODEL),
     ]
 
     operations = [
         migrations.CreateModel(
-            name='PlanRevision',
+            name="PlanRevision",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('number', models.PositiveIntegerField()),
-                ('document', models.JSONField()),
-                ('content_hash', models.CharField(max_length=64)),
-                ('note', models.CharField(max_length=200)),
-                ('at', models.DateTimeField(auto_now_add=True)),
-                ('author', models.ForeignKey(on_delete=django.db.models.deletion.PROTECT, related_name='+', to=settings.AUTH_USER_MODEL)),
-                ('parent', models.ForeignKey(null=True, on_delete=django.db.models.deletion.CASCADE, related_name='children', to='units.planrevision')),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("number", models.PositiveIntegerField()),
+                ("document", models.JSONField()),
+                ("content_hash", models.CharField(max_length=64)),
+                ("note", models.CharField(max_length=200)),
+                ("at", models.DateTimeField(auto_now_add=True)),
+                (
+                    "author",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.PROTECT, related_name="+", to=settings.AUTH_USER_MODEL
+                    ),
+                ),
+                (
+                    "parent",
+                    models.ForeignKey(
+                        null=True,
+                        on_delete=django.db.models.deletion.CASCADE,
+                        related_name="children",
+                        to="units.planrevision",
+                    ),
+                ),
             ],
             options={
-                'ordering': ('unit', 'number'),
+                "ordering": ("unit", "number"),
             },
         ),
         migrations.CreateModel(
-            name='Unit',
+            name="Unit",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('name', models.CharField(max_length=80)),
-                ('whereabouts', models.CharField(blank=True, max_length=120, verbose_name='where it hangs')),
-                ('created', models.DateTimeField(auto_now_add=True)),
-                ('head', models.ForeignKey(editable=False, null=True, on_delete=django.db.models.deletion.RESTRICT, related_name='head_of', to='units.planrevision')),
-                ('site', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='units', to='sites.site')),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("name", models.CharField(max_length=80)),
+                ("whereabouts", models.CharField(blank=True, max_length=120, verbose_name="where it hangs")),
+                ("created", models.DateTimeField(auto_now_add=True)),
+                (
+                    "head",
+                    models.ForeignKey(
+                        editable=False,
+                        null=True,
+                        on_delete=django.db.models.deletion.RESTRICT,
+                        related_name="head_of",
+                        to="units.planrevision",
+                    ),
+                ),
+                (
+                    "site",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE, related_name="units", to="sites.site"
+                    ),
+                ),
             ],
             options={
-                'ordering': ('site__name', 'name'),
+                "ordering": ("site__name", "name"),
             },
         ),
         migrations.CreateModel(
-            name='Tick',
+            name="Tick",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('key', models.CharField(max_length=64)),
-                ('at', models.DateTimeField(auto_now_add=True)),
-                ('by', models.ForeignKey(on_delete=django.db.models.deletion.PROTECT, related_name='+', to=settings.AUTH_USER_MODEL)),
-                ('unit', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='ticks', to='units.unit')),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("key", models.CharField(max_length=64)),
+                ("at", models.DateTimeField(auto_now_add=True)),
+                (
+                    "by",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.PROTECT, related_name="+", to=settings.AUTH_USER_MODEL
+                    ),
+                ),
+                (
+                    "unit",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE, related_name="ticks", to="units.unit"
+                    ),
+                ),
             ],
             options={
-                'ordering': ('at',),
+                "ordering": ("at",),
             },
         ),
         migrations.AddField(
-            model_name='planrevision',
-            name='unit',
-            field=models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='revisions', to='units.unit'),
+            model_name="planrevision",
+            name="unit",
+            field=models.ForeignKey(
+                on_delete=django.db.models.deletion.CASCADE, related_name="revisions", to="units.unit"
+            ),
         ),
         migrations.CreateModel(
-            name='YearResult',
+            name="YearResult",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('content_hash', models.CharField(max_length=64)),
-                ('year', models.PositiveSmallIntegerField()),
-                ('calculation', models.CharField(max_length=40)),
-                ('findings', models.JSONField()),
-                ('thumbnail', models.TextField()),
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                ("content_hash", models.CharField(max_length=64)),
+                ("year", models.PositiveSmallIntegerField()),
+                ("calculation", models.CharField(max_length=40)),
+                ("findings", models.JSONField()),
+                ("thumbnail", models.TextField()),
             ],
             options={
-                'constraints': [models.UniqueConstraint(fields=('content_hash', 'year', 'calculation'), name='one_result_a_plan_year_and_calculation')],
+                "constraints": [
+                    models.UniqueConstraint(
+                        fields=("content_hash", "year", "calculation"), name="one_result_a_plan_year_and_calculation"
+                    )
+                ],
             },
         ),
         migrations.AddConstraint(
-            model_name='unit',
-            constraint=models.UniqueConstraint(fields=('site', 'name'), name='unit_name_is_unique_at_a_site'),
+            model_name="unit",
+            constraint=models.UniqueConstraint(fields=("site", "name"), name="unit_name_is_unique_at_a_site"),
         ),
         migrations.AddConstraint(
-            model_name='tick',
-            constraint=models.UniqueConstraint(fields=('unit', 'key'), name='one_tick_a_step'),
+            model_name="tick",
+            constraint=models.UniqueConstraint(fields=("unit", "key"), name="one_tick_a_step"),
         ),
         migrations.AddConstraint(
-            model_name='planrevision',
-            constraint=models.UniqueConstraint(fields=('unit', 'number'), name='revision_number_is_unique_in_a_unit'),
+            model_name="planrevision",
+            constraint=models.UniqueConstraint(fields=("unit", "number"), name="revision_number_is_unique_in_a_unit"),
         ),
     ]

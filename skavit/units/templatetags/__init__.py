@@ -1,0 +1,1 @@
+"""Words for the templates."""

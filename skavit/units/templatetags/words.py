@@ -25,4 +25,4 @@ def severity_mark(severity: str, number: int | str = "") -> SafeString:
 @register.filter
 def gap_text(value: str) -> str:
     """An empty text as a dash."""
-    return value or "–"  # noqa: RUF001
+    return value or "–"

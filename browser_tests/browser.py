@@ -1,0 +1,85 @@
+"""A live server and a browser for each test class; console errors and refused scripts fail the test."""
+
+from pathlib import Path
+
+from django.test import LiveServerTestCase, tag
+from django.urls import reverse
+from playwright.sync_api import sync_playwright
+
+from skavit.units import demo
+
+AXE = (Path(__file__).parent / "vendor" / "axe.min.js").read_text()
+ARGUMENTS = [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+]
+PASSWORD = "a demo password"
+LAPTOP, PHONE = {"width": 1280, "height": 800}, {"width": 390, "height": 844}
+
+
+@tag("browser")
+class BrowserCase(LiveServerTestCase):
+    """``page`` is a fresh page, logged in as the demo's installer."""
+
+    size = LAPTOP
+    touch = False
+    user = "kahu"
+
+    @classmethod
+    def setUpClass(cls):
+        super().setUpClass()
+        cls.playwright = sync_playwright().start()
+        cls.addClassCleanup(cls.playwright.stop)
+        cls.browser = cls.playwright.chromium.launch(executable_path="/usr/bin/chromium", args=ARGUMENTS)
+        cls.addClassCleanup(cls.browser.close)
+
+    def setUp(self):
+        demo.load(PASSWORD)
+        self.context = self.browser.new_context(viewport=self.size, has_touch=self.touch)
+        self.addCleanup(self.context.close)
+        self.page = self.context.new_page()
+        self.page.set_default_timeout(10_000)
+        self.complaints = []
+        self.page.on("console", lambda m: self.complaints.append(m.text) if m.type == "error" else None)
+        self.page.on("pageerror", lambda e: self.complaints.append(str(e)))
+        if self.user:
+            self.log_in(self.user)
+
+    def tearDown(self):
+        refused = [c for c in self.complaints if "422" not in c and "409" not in c]
+        self.assertEqual(refused, [])
+
+    def log_in(self, name):
+        self.go("login")
+        self.page.get_by_label("Login name").fill(name)
+        self.page.get_by_label("Password").fill(PASSWORD)
+        self.page.get_by_role("button", name="Log in").click()
+        self.page.wait_for_url(self.url("round"))
+
+    def url(self, name, *args):
+        return self.live_server_url + reverse(name, args=args)
+
+    def go(self, name, *args):
+        self.page.goto(self.url(name, *args))
+
+    def sees(self, text):
+        self.page.get_by_text(text).first.wait_for()
+
+    def axe(self, where):
+        """Nothing serious by axe-core; evaluated in the page, which the content security policy does not see."""
+        self.page.evaluate(AXE)
+        found = self.page.evaluate("axe.run(document, {resultTypes: ['violations']})")
+        serious = [
+            f"{v['id']}: {v['nodes'][0]['html'][:120]} {v['nodes'][0].get('failureSummary', '')[:300]}"
+            for v in found["violations"]
+            if v["impact"] in ("serious", "critical")
+        ]
+        self.assertEqual(serious, [], where)
+
+    def fits_the_width(self, where):
+        wide = self.page.evaluate("document.documentElement.scrollWidth - document.documentElement.clientWidth")
+        self.assertLessEqual(wide, 0, where)

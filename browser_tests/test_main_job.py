@@ -1,0 +1,185 @@
+"""The main job done once, as a newcomer would: site, unit, wanted, entries, year, sheet; and the trap mended."""
+
+import re
+
+from playwright.sync_api import expect
+
+from browser_tests.browser import BrowserCase
+from skavit.units.models import Tick, Unit
+
+
+class MainJobTest(BrowserCase):
+    def test_from_coordinates_to_the_entry_sheet(self):
+        page = self.page
+        page.get_by_role("link", name="Add a site").click()
+        page.get_by_label("Name").fill("Pump lane")
+        page.get_by_label("Latitude").fill("39 29 24")
+        page.get_by_label("Longitude").fill("176°54'36\"E")
+        page.get_by_label("Time zone").fill("Pacific/Aukland")
+        page.get_by_role("button", name="Keep the site").click()
+        self.sees("is no time zone")
+        self.assertEqual(page.get_by_label("Longitude").input_value(), "176°54'36\"E")
+        page.get_by_label("Latitude").fill("39 29 24 S")
+        page.get_by_label("Time zone").fill("Pacific/Auckland")
+        page.get_by_role("button", name="Keep the site").click()
+        self.sees("Clocks go")
+        page.get_by_role("link", name="Add a unit").click()
+        page.get_by_label("Name").fill("Bollards")
+        page.get_by_label("Channel 1").fill("Bollards")
+        page.get_by_role("button", name="Add the unit").click()
+        self.sees("Nothing wanted yet")
+
+        page.keyboard.press("w")
+        new = page.locator(".sentence-new").first
+        new.get_by_label("minutes after").first.fill("10")
+        new.locator(".new-part").nth(1).get_by_label("at").fill("22:61")
+        new.get_by_role("button", name="Add the window").click()
+        self.sees("Accepted: a clock time such as 06:40")
+        new = page.locator(".sentence-new").first
+        self.assertEqual(new.get_by_label("minutes after").first.input_value(), "10")
+        new.locator(".new-part").nth(1).get_by_label("at").fill("22:40")
+        new.get_by_role("button", name="Add the window").click()
+        self.sees("sunset + 10 min")
+
+        page.keyboard.press("w")
+        new = page.locator(".sentence-new").first
+        new.get_by_role("radio", name="clock").first.check()
+        new.locator(".new-part").first.get_by_label("at").fill("5:15")
+        new.locator(".new-part").nth(1).get_by_role("radio", name="sunrise").check()
+        new.get_by_role("radio", name="Mon to Fri").check()
+        new.get_by_role("button", name="Add the window").click()
+        page.locator(".window-row").nth(1).wait_for()
+
+        page.get_by_role("button", name="Fit the entries").click()
+        self.sees("nothing is lost")
+        self.assertEqual(page.locator(".slot").count(), 4)
+        self.sees("Does what is wanted")
+        unit = Unit.objects.select_related("head").get(name="Bollards")
+        self.assertEqual([str(e.at) for e in unit.head.plan.unit.entries], ["sunset+10", "22:40", "05:15", "sunrise"])
+
+        page.keyboard.press("s")
+        self.sees("As found")
+        for _ in range(9):
+            now = page.locator(".step-now")
+            now.locator(".tick-box").click()
+            now.locator(".tick-box[aria-pressed=true]").wait_for()
+            if page.locator("[data-step-next]").is_enabled():
+                page.keyboard.press("ArrowRight")
+        self.assertEqual(Tick.objects.filter(unit=unit).count(), 9)
+        page.reload()
+        self.assertEqual(page.locator(".bit-done").count(), 9)
+        page.keyboard.press("g")
+        page.keyboard.press("u")
+        self.sees("left in automatic")
+        self.assertEqual(page.locator(".step-done").count(), 5)
+
+    def test_the_trap_is_seen_mended_and_undone(self):
+        page = self.page
+        page.get_by_role("link", name="Path lights").first.click()
+        self.sees("Burns from 05:50")
+        page.keyboard.press("f")
+        page.locator(".mark-bar.chosen").first.wait_for(state="attached")
+        self.assertEqual(page.locator(".slot.chosen").count(), 2)
+        page.get_by_role("button", name="Slot 4: not before 05:50").first.click()
+        self.sees("Does what is wanted")
+        page.keyboard.press("u")
+        self.sees("Burns from 05:50")
+        page.keyboard.press("y")
+        self.sees("Does what is wanted")
+        page.reload()
+        self.sees("Does what is wanted")
+
+    def test_the_cursor_reads_the_year(self):
+        page = self.page
+        page.get_by_role("link", name="Path lights").first.click()
+        heading = page.locator("#night h2")
+        start = heading.inner_text()
+        page.keyboard.press("ArrowLeft")
+        expect(heading).not_to_have_text(start)
+        page.keyboard.press("Shift+ArrowLeft")
+        page.wait_for_timeout(400)
+        page.keyboard.press("t")
+        expect(heading).to_have_text(start)
+        box = page.locator("svg.year-upright").bounding_box()
+        page.mouse.click(box["x"] + box["width"] * 0.5, box["y"] + 100)
+        expect(heading).to_contain_text("Ju")
+        self.assertIn("day=", page.url)
+        page.reload()
+        self.assertIn("Ju", heading.inner_text())
+
+    def test_an_entry_typed_by_hand_and_a_window_changed_in_its_sentence(self):
+        page = self.page
+        page.get_by_role("link", name="Forecourt").first.click()
+        self.sees("Does what is wanted")
+        page.keyboard.press("e")
+        add = page.locator("details[data-add-entry]")
+        add.get_by_role("radio", name="OFF").check()
+        add.get_by_label("at", exact=True).fill("2:00")
+        add.get_by_role("radio", name="these weekdays").check()
+        add.get_by_role("checkbox", name="Thu").check()
+        add.get_by_role("button", name="Add the entry").click()
+        expect(page.locator(".slot")).to_have_count(6)
+        expect(page.locator(".notes")).to_contain_text("changes nothing all year")
+        pick = page.locator(".window-row .pick").nth(1)
+        pick.locator("summary").click()
+        pick.get_by_label("at", exact=True).fill("10:10 pm")
+        pick.get_by_role("button", name="Keep").click()
+        page.locator(".window-row .pick summary", has_text="22:10").wait_for()
+        self.sees("Burns from 22:10 to 22:30")
+
+    def test_two_people_at_one_unit(self):
+        page = self.page
+        page.get_by_role("link", name="Path lights").first.click()
+        self.sees("Burns from 05:50")
+        other = self.context.new_page()
+        other.goto(page.url)
+        other.locator(".window-row").nth(1).get_by_role("button", name="Take out this window").click()
+        expect(other.locator(".window-row")).to_have_count(1)
+        page.keyboard.press("e")
+        add = page.locator("details[data-add-entry]")
+        add.get_by_label("at", exact=True).fill("21:21")
+        add.get_by_role("button", name="Add the entry").click()
+        self.sees("changed this unit meanwhile")
+        self.assertEqual(add.get_by_label("at", exact=True).input_value(), "21:21")
+        add.get_by_role("button", name="Add the entry").click()
+        page.locator(".slot-time", has_text="21:21").wait_for()
+
+    def test_find_themes_and_keys(self):
+        page = self.page
+        page.keyboard.press("/")
+        page.wait_for_url(re.compile("find"))
+        page.get_by_placeholder("site or unit").fill("saltm")
+        page.locator("#found a", has_text="Sign").click()
+        self.sees("changes its clock by another rule")
+        ground = "getComputedStyle(document.body).backgroundColor"
+        before = page.evaluate(ground)
+        page.keyboard.press("d")
+        self.assertNotEqual(page.evaluate(ground), before)
+        page.reload()
+        self.assertNotEqual(page.evaluate(ground), before)
+        page.keyboard.press("?")
+        page.get_by_role("dialog").wait_for()
+        page.keyboard.press("Escape")
+
+
+class WithoutScriptTest(BrowserCase):
+    def setUp(self):
+        super().setUp()
+        cookies = self.context.cookies()
+        plain = self.browser.new_context(java_script_enabled=False)
+        self.addCleanup(plain.close)
+        plain.add_cookies(cookies)
+        self.page = plain.new_page()
+
+    def test_every_change_works_by_plain_post(self):
+        page = self.page
+        self.go("round")
+        page.get_by_role("link", name="Path lights").first.click()
+        page.get_by_role("button", name="Slot 4: not before 05:50").first.click()
+        self.sees("Does what is wanted")
+        page.get_by_role("button", name="Undo").click()
+        self.sees("Burns from 05:50")
+        page.get_by_role("link", name="Entry sheet").first.click()
+        self.assertEqual(page.locator(".step:visible").count(), 9)
+        page.locator(".tick-box").first.click()
+        page.locator(".bit-done").first.wait_for()

@@ -1,0 +1,86 @@
+"""The main job with a thumb, and every page by axe-core at both widths and in both themes."""
+
+from browser_tests.browser import LAPTOP, PHONE, BrowserCase
+from skavit.units.models import Unit
+
+
+class PhoneTest(BrowserCase):
+    size, touch = PHONE, True
+
+    def test_mend_and_key_with_a_thumb(self):
+        page = self.page
+        page.get_by_role("link", name="Path lights").first.tap()
+        page.locator("svg.year-turned").wait_for()
+        self.assertFalse(page.locator("svg.year-upright").is_visible())
+        bar = page.locator(".thumb-bar .act-main")
+        self.assertGreaterEqual(bar.bounding_box()["height"], 48)
+        self.assertLess(bar.bounding_box()["y"] + 48, PHONE["height"])
+        bar.tap()
+        self.sees("Does what is wanted")
+        page.locator(".thumb-bar").get_by_role("link", name="Entry sheet").tap()
+        self.sees("As found")
+        for _ in range(3):
+            page.locator("[data-step-next]").tap()
+        now = page.locator(".step-now")
+        self.assertIn("Slot 2", now.inner_text())
+        self.assertGreaterEqual(
+            page.evaluate("parseFloat(getComputedStyle(document.querySelector('.step-now .display-time')).fontSize)"),
+            40,
+        )
+        now.locator(".tick-box").tap()
+        now.locator(".tick-box[aria-pressed=true]").wait_for()
+        page.reload()
+        self.assertEqual(page.locator(".bit-done").count(), 1)
+
+    def test_touch_targets_are_large_enough(self):
+        for name, args in self.pages():
+            self.go(name, *args)
+            small = self.page.evaluate(
+                """() => [...document.querySelectorAll('.act, .tick-box, .finding-go, .pick > summary, .segments span, '
+                + 'input[type=text], select')].filter(e => e.offsetParent && e.getBoundingClientRect().height < 47.5)
+                .map(e => e.className + ' ' + e.textContent.trim().slice(0, 30))"""
+            )
+            self.assertEqual(small, [], name)
+
+    def pages(self):
+        unit = Unit.objects.get(name="Path lights")
+        return [
+            ("round", ()),
+            ("find", ()),
+            ("site", (unit.site.pk,)),
+            ("site-new", ()),
+            ("unit-new", (unit.site.pk,)),
+            ("unit", (unit.pk,)),
+            ("unit", (Unit.objects.get(name="Forecourt").pk,)),
+            ("behaviour", (unit.pk,)),
+            ("sheet", (unit.pk,)),
+        ]
+
+    def test_axe_finds_nothing_serious_and_nothing_overflows(self):
+        for size in (PHONE, LAPTOP):
+            self.page.set_viewport_size(size)
+            for scheme in ("light", "dark"):
+                self.page.emulate_media(color_scheme=scheme)
+                for name, args in self.pages():
+                    where = f"{name} at {size['width']} {scheme}"
+                    self.go(name, *args)
+                    if name == "unit":
+                        self.page.evaluate("for (const d of document.querySelectorAll('details.add')) d.open = true")
+                    self.axe(where)
+                    self.fits_the_width(where)
+
+
+class OwnerPagesTest(BrowserCase):
+    user = "owner"
+
+    def test_axe_on_the_crew_page_and_the_login(self):
+        self.go("crew")
+        self.axe("crew")
+        self.page.get_by_label("12 hours").check()
+        self.page.get_by_role("button", name="Keep").first.click()
+        self.go("round")
+        self.page.get_by_role("link", name="Path lights").first.click()
+        self.sees("10:40 pm")
+        self.page.get_by_role("button", name="Leave").click()
+        self.page.get_by_label("Login name").wait_for()
+        self.axe("login")

@@ -1,0 +1,138 @@
+"""Fit: within the limits, in the fewest slots, and with a stated loss that is the replay's."""
+
+import itertools
+import unittest
+from datetime import date
+
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from skavit.core.cover import UNREACHABLE, cost, cover
+from skavit.core.days import Weekdays
+from skavit.core.fit import fit
+from skavit.core.replay import replay
+from skavit.core.tests.builders import clock_times, make_plan, simple_days, sun_times, window
+from skavit.core.values import LimitedTime, sun_time_of
+
+YEAR = 2027
+PANEL = ["daily", "weekdays", "weekends", "single-days"]
+
+# (windows of each channel, limits, slots, hours lost a year: None where nothing is)
+CASES = [
+    ([[window("sunset+10", "22:40"), window("05:20", "sunrise", "weekdays")]], {}, 4, None),
+    ([[window("sunset", "sunrise", "weekdays")]], {}, 2, None),
+    ([[window("sunset", "sunrise", "weekdays")]], {"day_groups": PANEL}, 2, None),
+    ([[window("18:00", "23:00", ["mon", "wed", "fri"])]], {"day_groups": PANEL}, 4, None),
+    ([[window("18:00", "23:00", ["mon", "tue", "wed", "thu", "fri", "sat"])]], {"day_groups": PANEL}, 3, None),
+    ([[window("18:00", "22:00"), window("20:00", "24:00", ["fri"])]], {}, 3, None),
+    ([[window("18:00", "20:00"), window("20:00", "22:00")]], {}, 2, None),
+    ([[window("sunset", "22:40")], [window("sunset", "22:40")]], {}, 2, None),
+    ([[window("sunset", "22:40"), window("05:20", "sunrise", "weekdays")],
+      [window("sunset", "22:40"), window("05:20", "sunrise")]], {}, 5, None),
+    ([[window({"at": "sunset", "not_after": "18:00"}, "23:00")]], {}, 3, None),
+    ([[window({"at": "sunset", "not_before": "18:00"}, "23:00")]], {"limited_times": True}, 2, None),
+    ([[window("20:00", "02:00", {"parity": "odd"})]], {}, 2, None),
+    ([[window("05:50", "sunrise")]], {"limited_times": True}, 2, None),
+    ([[window("05:50", "sunrise")]], {}, 2, 0.1),
+    # An ON at 05:38 all year: half the 51 days' minutes and the 12 minutes of every other morning.
+    ([[window("05:50", "sunrise")]], {"day_groups": ["daily"]}, 2, 80),
+    ([[window("dusk", "23:30")]], {"sun_events": ["sunrise", "sunset"]}, 2, 15),
+    ([[window("sunset+120", "23:30")]], {"sun_offset_max_min": 90}, 2, 15),
+    ([[window("18:07", "22:40")]], {"clock_step_s": 600}, 2, 25),
+    ([[window("sunset", "22:40", "weekdays"), window("sunset", "23:40", "weekends")]],
+     {"entries": 2, "day_groups": PANEL}, 2, 110),
+    ([[window("18:00", "23:00", {"days": "daily", "between": ["11-01", "03-31"]})]], {"day_groups": ["daily"]}, 0, 760),
+]  # fmt: skip
+
+
+def wrong_h(plan):
+    result = replay(plan, date(YEAR, 1, 1), date(YEAR + 1, 12, 31))
+    return [(c.extra.total_s + c.missing.total_s) / 3600 / 2 for c in result.channels]
+
+
+def assert_within(test, plan, limits):
+    held = plan.unit.limits
+    test.assertLessEqual(len(plan.unit.entries), held.entries if held.entries is not None else 10_000)
+    for entry in plan.unit.entries:
+        test.assertTrue(held.holds_days(entry.days), entry)
+        sun = sun_time_of(entry.at)
+        if sun is not None:
+            test.assertTrue(held.sun_events is None or sun.event in held.sun_events)
+            test.assertLessEqual(abs(sun.offset_min), limits.get("sun_offset_max_min", 720))
+        else:
+            test.assertEqual(entry.at.seconds % limits.get("clock_step_s", 1), 0)
+        test.assertTrue(held.limited_times or not isinstance(entry.at, LimitedTime))
+
+
+class FitTest(unittest.TestCase):
+    def test_cases(self):
+        for channels, limits, slots, lost in CASES:
+            with self.subTest(channels, limits=limits):
+                result = fit(make_plan(channels=channels, limits=limits), YEAR)
+                self.assertEqual(len(result.plan.unit.entries), slots)
+                assert_within(self, result.plan, limits)
+                self.assertAlmostEqual(sum(loss.hours_a_year for loss in result.losses), sum(wrong_h(result.plan)), 6)
+                if lost is None:
+                    self.assertEqual(result.losses, ())
+                else:
+                    self.assertLess(sum(loss.hours_a_year for loss in result.losses), lost)
+                    self.assertTrue(all(loss.reason and loss.nearest for loss in result.losses))
+
+    def test_on_comes_before_off_where_they_may_meet(self):
+        result = fit(make_plan([window("05:50", "sunrise")], limits={"limited_times": True}), YEAR)
+        self.assertEqual([entry.on for entry in result.plan.unit.entries], [True, False])
+
+    def test_a_wrong_clock_is_stated_and_not_fitted_around(self):
+        result = fit(make_plan([window("sunset+10", "22:40")], clock={"dst": "us"}), YEAR)
+        self.assertIn("clock", result.losses[0].reason)
+        self.assertAlmostEqual(result.losses[0].hours_a_year, sum(wrong_h(result.plan)), 6)
+
+    def test_fit_is_the_same_every_time(self):
+        plan = make_plan(channels=CASES[8][0], limits={"entries": 3, "day_groups": PANEL})
+        self.assertEqual(fit(plan, YEAR), fit(plan, YEAR))
+
+    @settings(max_examples=12, deadline=None)
+    @given(
+        st.lists(
+            st.builds(window, st.one_of(clock_times, sun_times), st.one_of(clock_times, sun_times), simple_days),
+            min_size=1, max_size=2,
+        ),
+        st.fixed_dictionaries(
+            {},
+            optional={
+                "entries": st.integers(0, 5),
+                "day_groups": st.just(["daily", "weekdays", "weekends"]),
+                "clock_step_s": st.sampled_from([60, 600]),
+                "sun_offset_max_min": st.sampled_from([0, 60]),
+                "limited_times": st.booleans(),
+            },
+        ),
+    )  # fmt: skip
+    def test_limits_are_kept_and_the_loss_is_the_replays(self, windows, limits):
+        result = fit(make_plan(windows, limits=limits), YEAR)
+        assert_within(self, result.plan, limits)
+        self.assertAlmostEqual(sum(loss.hours_a_year for loss in result.losses), sum(wrong_h(result.plan)), 6)
+        # Leaving everything out is always possible: no fit may be worse.
+        nothing = sum(wrong_h(make_plan(windows)))
+        self.assertLessEqual(sum(wrong_h(result.plan)), nothing + 1e-6)
+
+
+class CoverTest(unittest.TestCase):
+    @given(st.sets(st.integers(1, 127), min_size=1, max_size=5), st.integers(1, 127))
+    def test_cover_is_the_fewest_by_brute_force(self, groups, mask):
+        fewest = UNREACHABLE
+        for size in range(1, len(groups) + 1):
+            for chosen in itertools.combinations(groups, size):
+                union = 0
+                for group in chosen:
+                    union |= group
+                if union == mask:
+                    fewest = min(fewest, size)
+        self.assertEqual(cost(mask, frozenset(groups)), fewest)
+        found = cover(mask, frozenset(groups))
+        if found is not None:
+            self.assertLessEqual(set(found), groups)
+
+    def test_shifted_weekdays(self):
+        self.assertEqual(Weekdays(0b0011111).shifted(1), Weekdays(0b0111110))
+        self.assertEqual(Weekdays(0b1000001).shifted(1), Weekdays(0b0000011))

@@ -1,0 +1,140 @@
+"""Hand-over, purposes, the entry sheet, and the command line."""
+
+import contextlib
+import io
+import json
+import tempfile
+import unittest
+from datetime import date, datetime
+from pathlib import Path
+from zoneinfo import ZoneInfo
+
+from skavit.core.__main__ import main
+from skavit.core.handover import handover, local_instant
+from skavit.core.purpose import purposes
+from skavit.core.replay import replay
+from skavit.core.sheet import steps
+from skavit.core.tests.builders import document, entry, make_plan, window
+from skavit.core.values import day_number
+from skavit.core.wording import Words
+
+EXAMPLE = document(
+    [window("sunset+10", "22:40"), window("05:20", "sunrise", "weekdays")],
+    [entry("on", "sunset+10"), entry("off", "22:40"), entry("on", "05:20", "weekdays"), entry("off", "sunrise")],
+    limits={"entries": 8},
+)
+MONDAY_NOON = day_number(date(2027, 12, 6)) * 86400 + 12 * 3600
+
+
+def plan_at(**unit):
+    return make_plan(EXAMPLE["channels"][0]["windows"], EXAMPLE["unit"]["entries"], limits={"entries": 8}, **unit)
+
+
+class HandoverTest(unittest.TestCase):
+    def test_state_mode_and_next_switchings(self):
+        for back, hour, mode, program in [
+            ("computes", 12, "auto", False),
+            ("computes", 22, "auto", True),
+            ("waits", 12, "auto-off", False),
+            ("waits", 22, "auto-on", True),
+        ]:
+            plan = plan_at(on_return_to_auto=back)
+            found = handover(plan, local_instant(plan, MONDAY_NOON + (hour - 12) * 3600))[0]
+            self.assertEqual((found.leave_in, found.program, found.wanted), (mode, program, program))
+        zone = ZoneInfo("Pacific/Auckland")
+        found = handover(plan, local_instant(plan, MONDAY_NOON))[0]
+        told = [(datetime.fromtimestamp(s.instant, zone).strftime("%a %H:%M"), s.on, s.slot) for s in found.next]
+        # Sunset on 6 December 2027 at 39.49 S is 20:27 and some seconds, daylight time (the sun's own test stands behind it).
+        self.assertEqual(told, [("Mon 20:37", True, 1), ("Mon 22:40", False, 2), ("Tue 05:20", True, 3)])
+
+    def test_purposes_name_the_windows(self):
+        found = purposes(replay(plan_at(), date(2027, 1, 1), date(2027, 12, 31)))
+        self.assertEqual(
+            [p.serves for p in found], ["evening begins", "evening ends", "morning begins", "morning ends"]
+        )
+        self.assertEqual([p.switches_days for p in found], [365, 365, 261, 261])
+
+
+class SheetTest(unittest.TestCase):
+    def sheet(self, **unit):
+        plan = plan_at(**unit)
+        year = replay(plan, date(2027, 1, 1), date(2027, 12, 31))
+        return steps(plan, year, handover(plan, local_instant(plan, MONDAY_NOON)), MONDAY_NOON, Words())
+
+    def test_order_and_what_the_display_must_read(self):
+        found = self.sheet()
+        self.assertEqual(
+            [step.kind for step in found],
+            ["found", "clock", "slot", "slot", "slot", "slot", "empty", "mode", "output"],
+        )
+        clock, slot = found[1], found[4]
+        self.assertIn("Monday", clock.say)
+        self.assertEqual((clock.display.action, clock.display.time), ("Mon 6 Dec 2027", "12:00"))
+        self.assertEqual((slot.display.slot, slot.display.action, slot.display.time), (3, "ON", "05:20"))
+        self.assertEqual([name for name, lit in slot.display.weekdays if not lit], ["Sa", "Su"])
+        self.assertIn("slots 5 to 8", found[6].say)
+        self.assertIn("Channel 1 must be OFF", found[-1].say)
+
+    def test_a_waiting_unit_is_brought_by_hand(self):
+        self.assertIn("by hand", self.sheet(on_return_to_auto="waits")[-2].say)
+
+    def test_a_changed_slot_gets_another_key(self):
+        before = {step.key for step in self.sheet()}
+        plan = make_plan(EXAMPLE["channels"][0]["windows"], [entry("on", "sunset+11"), *EXAMPLE["unit"]["entries"][1:]],
+                         limits={"entries": 8})  # fmt: skip
+        year = replay(plan, date(2027, 1, 1), date(2027, 12, 31))
+        after = {
+            step.key
+            for step in steps(plan, year, handover(plan, local_instant(plan, MONDAY_NOON)), MONDAY_NOON, Words())
+        }
+        self.assertEqual(len(before - after), 1)
+
+
+def run(*words):
+    out, err = io.StringIO(), io.StringIO()
+    with contextlib.redirect_stdout(out), contextlib.redirect_stderr(err):
+        status = main(list(words))
+    return status, out.getvalue(), err.getvalue()
+
+
+class CommandLineTest(unittest.TestCase):
+    def setUp(self):
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.path = Path(folder.name) / "plan.json"
+        self.path.write_text(json.dumps(EXAMPLE))
+
+    def test_replay_audit_fit_and_sun_print_json(self):
+        span = ("--from", "2027-05-03", "--to", "2027-05-03")
+        status, out, _ = run("replay", str(self.path), *span)
+        self.assertEqual(status, 0)
+        channel = json.loads(out)["channels"][0]
+        self.assertEqual(channel["wanted"], channel["actual"])
+        self.assertTrue(channel["wanted"][0][0].startswith("2027-05-03T05:20:00+12:00"))
+        self.assertEqual(json.loads(run("audit", str(self.path), *span)[1]), {"findings": []})
+        fitted = json.loads(run("fit", str(self.path))[1])
+        self.assertEqual(fitted["fit"], [])
+        self.assertEqual(len(fitted["plan"]["unit"]["entries"]), 4)
+        place = ("--latitude", "-39.49", "--longitude=176.91", "--timezone", "Pacific/Auckland")
+        day = json.loads(run("sun", *place, *span)[1])[0]
+        self.assertEqual((day["date"], day["kind"]), ("2027-05-03", "normal"))
+        north = ("--latitude=69.6", "--longitude=18.9", "--timezone", "Europe/Oslo")
+        day = json.loads(run("sun", *north, "--from", "2027-06-21", "--to", "2027-06-21")[1])[0]
+        self.assertEqual((day["kind"], day["sunrise"]), ("polar-day", None))
+
+    def test_bad_input_is_one_line_and_status_2(self):
+        span = ["--from", "2027-05-03", "--to", "2027-05-03"]
+        for words, part in [
+            (["replay", "nowhere.json", *span], "nowhere.json"),
+            (["replay", str(self.path), "--from", "2027-02-30", "--to", "2027-03-01"], "--from"),
+            (["replay", str(self.path), "--from", "2027-03-02", "--to", "2027-03-01"], "reversed"),
+            (["replay", str(self.path), "--from", "2027-03-02", "--to", "2099-03-01"], "50 years"),
+            (["sun", "--latitude", "x", "--longitude", "1", "--timezone", "UTC", *span], "--latitude"),
+            (["sun", "--latitude", "1", "--longitude", "1", "--timezone", "Moon/Sea", *span], "--timezone"),
+            (["dance"], "dance"),
+            ([], "call"),
+        ]:
+            status, out, err = run(*words)
+            self.assertEqual((status, out), (2, ""), words)
+            self.assertIn(part, err)
+            self.assertEqual(err.count("\n"), 1)

@@ -1,0 +1,134 @@
+"""Every address as nobody, as another crew, as a viewer; and what owners may do with their crew."""
+
+from django.test import TestCase
+from django.urls import URLPattern, URLResolver, get_resolver, reverse
+
+from skavit.crews.models import Membership, Role, User
+from skavit.crews.tests.builders import make_crew, make_unit, member
+from skavit.units.models import PlanRevision
+
+OPEN = {"login", "health"}
+# Pages that a viewer may see; all else refuses a viewer.
+SEEN_BY_VIEWER = {"round", "find", "site", "unit", "night", "export", "schema", "sheet", "logout"}
+OWNERS_ONLY = {"crew", "person-add", "person-role"}
+WITHOUT_OBJECT = {"round", "find", "crew", "person-add", "site-new", "schema", "logout", *OPEN}
+
+
+def addresses(patterns=None):
+    for pattern in patterns if patterns is not None else get_resolver().url_patterns:
+        if isinstance(pattern, URLResolver):
+            yield from addresses(pattern.url_patterns)
+        elif isinstance(pattern, URLPattern):
+            yield pattern
+
+
+class EveryAddressTest(TestCase):
+    @classmethod
+    def setUpTestData(cls):
+        cls.crew = make_crew()
+        cls.unit = make_unit(cls.crew)
+        cls.other = make_crew("Other crew")
+
+    def urls(self):
+        values = {
+            "pk": self.unit.pk,
+            "site_pk": self.unit.site.pk,
+            "channel": 1,
+            "index": 0,
+        }
+        for pattern in addresses():
+            names = pattern.pattern.converters
+            given = {name: values[name] for name in names}
+            if pattern.name in ("site", "site-edit"):
+                given["pk"] = self.unit.site.pk
+            if pattern.name == "person-role":
+                given["pk"] = member(self.crew, "viewer").pk
+            yield pattern.name, reverse(pattern.name, kwargs=given)
+
+    def answers(self, url):
+        """Status by GET and by POST; a method that is not allowed is left out."""
+        found = [self.client.get(url).status_code, self.client.post(url).status_code]
+        return {status for status in found if status != 405}
+
+    def test_nobody_is_sent_to_the_login(self):
+        for name, url in self.urls():
+            if name in OPEN:
+                continue
+            for answer in (self.client.get(url), self.client.post(url)):
+                self.assertEqual(answer.status_code, 302, name)
+                self.assertTrue(answer.url.startswith(reverse("login")), name)
+
+    def test_another_crew_finds_nothing(self):
+        before = PlanRevision.objects.count()
+        self.client.force_login(member(self.other, "owner").user)
+        for name, url in self.urls():
+            if name not in WITHOUT_OBJECT:
+                self.assertEqual(self.answers(url), {404}, name)
+        self.assertEqual(PlanRevision.objects.count(), before)
+        self.assertNotContains(self.client.get(reverse("round")), "Harbour walk")
+        self.assertNotContains(self.client.get(reverse("find"), {"q": "a"}), "Harbour walk")
+
+    def test_a_viewer_looks_and_changes_nothing(self):
+        before = PlanRevision.objects.count()
+        for name, url in self.urls():
+            self.client.force_login(member(self.crew, "viewer").user)
+            if name in OPEN:
+                continue
+            expected = {200, 302} if name in SEEN_BY_VIEWER else {403}
+            self.assertLessEqual(self.answers(url), expected, name)
+        self.assertEqual(PlanRevision.objects.count(), before)
+        page = self.client.get(reverse("unit", args=[self.unit.pk]))
+        self.client.force_login(member(self.crew, "viewer").user)
+        page = self.client.get(reverse("unit", args=[self.unit.pk]))
+        self.assertNotContains(page, "Fit the entries")
+
+    def test_an_installer_does_not_manage_the_crew(self):
+        self.client.force_login(member(self.crew, "installer").user)
+        for name, url in self.urls():
+            if name in OWNERS_ONLY:
+                self.assertEqual(self.answers(url), {403}, name)
+
+    def test_a_person_in_no_crew_is_told_so(self):
+        self.client.force_login(User.objects.create_user("alone"))
+        self.assertContains(self.client.get(reverse("round")), "no crew", status_code=403)
+
+    def test_security_headers_forbid_inline_and_outside(self):
+        policy = self.client.get(reverse("login")).headers["Content-Security-Policy"]
+        self.assertIn("default-src 'none'", policy)
+        self.assertNotIn("unsafe", policy)
+        self.assertNotIn("http", policy)
+
+
+class CrewTest(TestCase):
+    @classmethod
+    def setUpTestData(cls):
+        cls.crew = make_crew()
+
+    def setUp(self):
+        self.client.force_login(member(self.crew, "owner").user)
+
+    def test_the_clock_is_the_crews_choice(self):
+        unit = make_unit(self.crew)
+        self.assertContains(self.client.get(reverse("unit", args=[unit.pk])), "22:40")
+        self.client.post(reverse("crew"), {"name": "Test crew", "twelve_hour": "1"})
+        page = self.client.get(reverse("unit", args=[unit.pk]))
+        self.assertContains(page, "10:40 pm")
+        self.assertContains(page, "Burns from 5:50 am")
+
+    def test_people_are_added_and_the_last_owner_stays(self):
+        self.client.post(reverse("person-add"), {"username": "new", "password": "long-enough-9", "role": "viewer"})
+        added = Membership.objects.get(user__username="new")
+        self.assertEqual(added.role, Role.VIEWER)
+        self.client.post(reverse("person-role", args=[added.pk]), {"role": "installer"})
+        added.refresh_from_db()
+        self.assertEqual(added.role, Role.INSTALLER)
+        own = member(self.crew, "owner")
+        page = self.client.post(reverse("person-role", args=[own.pk]), {"role": "viewer"}, follow=True)
+        self.assertContains(page, "only owner stays owner")
+        own.refresh_from_db()
+        self.assertEqual(own.role, Role.OWNER)
+
+    def test_a_weak_password_is_refused_with_the_name_kept(self):
+        page = self.client.post(reverse("person-add"), {"username": "new", "password": "123", "role": "viewer"})
+        self.assertContains(page, "too short", status_code=422)
+        self.assertContains(page, 'value="new"', status_code=422)

@@ -1,0 +1,267 @@
+"""Units: every edit with undo and redo, stale pages, refusals that keep what was typed, fit, remedy, files, ticks."""
+
+import json
+
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.test import TestCase
+from django.urls import reverse
+
+from skavit.core.wording import Words
+from skavit.crews.tests.builders import TRAP, make_crew, make_unit, member
+from skavit.units import demo
+from skavit.units.models import Tick, Unit, YearResult
+from skavit.units.results import this_year, year_result
+from skavit.units.round import unit_cards
+from skavit.units.typed import clock_word, month_day_word
+
+WINDOW = {
+    "from_kind": "sunset", "from_offset": "10", "to_kind": "clock", "to_clock": "10:40 pm", "days_kind": "chosen",
+    "days_chosen": ["mon", "fri"],
+}  # fmt: skip
+ENTRY = {"action": "off", "channels": ["1"], "at_kind": "clock", "at_clock": "02:00", "days_kind": "daily"}
+
+
+class UnitCase(TestCase):
+    @classmethod
+    def setUpTestData(cls):
+        cls.crew = make_crew()
+        cls.unit_pk = make_unit(cls.crew).pk
+
+    def setUp(self):
+        self.client.force_login(member(self.crew).user)
+
+    @property
+    def unit(self):
+        return Unit.objects.select_related("site", "head").get(pk=self.unit_pk)
+
+    def post(self, name, /, *args, revision=None, htmx=True, **data):
+        sent = {"revision": self.unit.head.number if revision is None else revision, **data}
+        headers = {"HX-Request": "true"} if htmx else {}
+        return self.client.post(reverse(name, args=[self.unit_pk, *args]), sent, headers=headers)
+
+    def page(self, **query):
+        return self.client.get(reverse("unit", args=[self.unit_pk]), query)
+
+
+class EditTest(UnitCase):
+    def test_a_window_is_added_changed_and_taken_out(self):
+        self.assertContains(self.post("window-add", 1, **WINDOW), "22:40")
+        window = self.unit.plan.channels[0].windows[-1].to_json()
+        self.assertEqual(
+            window,
+            {"from": "sunset+10", "to": "22:40", "days": ["mon", "fri"], "ends": "same-day"},
+        )
+        changed = WINDOW | {"to_kind": "for", "for_min": "90", "season_first": "1 Nov", "season_last": "03-31"}
+        self.post("window-change", 1, 2, **changed)
+        window = self.unit.plan.channels[0].windows[-1].to_json()
+        self.assertEqual(window["for_min"], 90)
+        self.assertEqual(window["days"], {"days": ["mon", "fri"], "between": ["11-01", "03-31"]})
+        self.post("window-remove", 1, 2)
+        self.assertEqual(len(self.unit.plan.channels[0].windows), 2)
+
+    def test_every_edit_can_be_undone_and_done_again(self):
+        before = self.unit.plan
+        edits = [
+            ("window-add", (1,), WINDOW),
+            ("window-remove", (1, 0), {}),
+            ("entry-add", (), ENTRY),
+            ("entry-change", (0,), ENTRY | {"action": "on"}),
+            ("entry-remove", (1,), {}),
+            ("channel-add", (), {"name": "Sign"}),
+            ("channel-rename", (1,), {"name": "Bollards"}),
+            ("fit", (), {}),
+        ]
+        after = []
+        for name, args, data in edits:
+            self.assertEqual(self.post(name, *args, **data).status_code, 200, name)
+            after.append(self.unit.plan)
+        self.assertEqual(len(set(map(str, after))), len(edits))
+        for expected in [*after[-2::-1], before]:
+            self.post("undo")
+            self.assertEqual(self.unit.plan, expected)
+        self.post("undo")
+        self.assertContains(self.post("undo"), "nothing to undo", status_code=422)
+        self.post("redo")
+        for expected in after:
+            self.post("redo")
+            self.assertEqual(self.unit.plan, expected)
+        self.assertContains(self.post("redo"), "nothing to redo", status_code=422)
+        numbers = list(self.unit.revisions.values_list("number", flat=True))
+        self.assertEqual(numbers, list(range(1, len(numbers) + 1)))
+
+    def test_an_edit_on_a_stale_page_is_refused_and_keeps_what_was_typed(self):
+        old = self.unit.head.number
+        self.post("entry-remove", 0)
+        plan = self.unit.plan
+        answer = self.post("window-add", 1, revision=old, **WINDOW)
+        self.assertContains(answer, "changed this unit meanwhile", status_code=409)
+        self.assertContains(answer, 'value="10:40 pm"', status_code=409)
+        self.assertEqual(self.unit.plan, plan)
+        self.assertEqual(self.post("entry-remove", 0, revision=old).status_code, 409)
+        self.assertEqual(self.post("entry-remove", 0, revision="").status_code, 409)
+
+    def test_refusals_say_what_is_accepted_and_keep_what_was_typed(self):
+        for data, said, kept in [
+            ({"to_clock": "25:99"}, "Accepted: a clock time such as 06:40", 'value="25:99"'),
+            ({"to_clock": ""}, "Accepted: a clock time", 'value="10"'),
+            ({"from_offset": "900"}, "0 to 720 whole minutes", 'value="900"'),
+            ({"days_chosen": []}, "at least 1 weekdays", ""),
+            ({"days_kind": "every", "days_every": "3", "days_from": "2027-02-30"}, "does not exist", "2027-02-30"),
+            ({"season_first": "31 Feb", "season_last": "1 Mar"}, "does not exist", 'value="31 Feb"'),
+            ({"to_kind": "for", "for_min": ""}, "1 to 527040", ""),
+        ]:
+            answer = self.post("window-add", 1, **(WINDOW | data))
+            self.assertContains(answer, said, status_code=422)
+            self.assertContains(answer, kept, status_code=422)
+        answer = self.post("entry-add", **(ENTRY | {"at_clock": "noonish"}))
+        self.assertContains(answer, 'value="noonish"', status_code=422)
+        self.assertEqual(self.post("entry-remove", 44).status_code, 422)
+
+    def test_plain_post_without_htmx_redirects_and_pages_reload(self):
+        answer = self.post("window-add", 1, htmx=False, **WINDOW)
+        self.assertEqual(answer.status_code, 302)
+        self.assertContains(self.client.get(answer.url), "Mon, Fri")
+
+    def test_clock_and_memory(self):
+        data = {
+            "dst": "us", "error_s": "3600", "on_return_to_auto": "waits", "entries": "6", "clock_step_s": "60",
+            "day_groups": ["daily", "weekdays"], "sun_offset_max_min": "", "sun_events": [], "limited_times": "on",
+        }  # fmt: skip
+        self.assertEqual(self.post("behaviour", htmx=False, **data).status_code, 302)
+        unit = self.unit.plan.unit.to_json()
+        self.assertEqual(unit["clock"], {"dst": "us", "error_s": 3600})
+        self.assertEqual(unit["on_return_to_auto"], "waits")
+        self.assertEqual(
+            unit["limits"],
+            {"entries": 6, "day_groups": ["daily", "weekdays"], "clock_step_s": 60, "limited_times": True},
+        )
+        self.assertContains(
+            self.post("behaviour", htmx=False, **(data | {"entries": "-1"})), "entries", status_code=422
+        )
+
+    def test_channels_come_and_go_with_their_entries(self):
+        self.post("channel-add", name="Sign")
+        self.post("entry-add", **(ENTRY | {"channels": ["1", "2"]}))
+        self.assertContains(self.page(channel=2), "Sign")
+        self.post("channel-remove", 1)
+        plan = self.unit.plan
+        self.assertEqual([c.name for c in plan.channels], ["Sign"])
+        self.assertEqual([e.channels for e in plan.unit.entries], [(1,)])
+        self.assertContains(self.post("channel-remove", 1), "at least one channel", status_code=422)
+
+
+class TrapTest(UnitCase):
+    def test_the_page_says_when_how_long_and_why_and_the_remedy_mends_it(self):
+        page = self.page(year=2027)
+        self.assertContains(page, "Burns from 05:50 to 20:41 though not wanted, on 51 days, 1–3 Jan, 14 Nov–31 Dec")
+        self.assertContains(page, "slot 4 (OFF sunrise) comes before slot 3 (ON 05:50)")
+        self.assertContains(page, "755 h")
+        after = self.post("remedy", year=2027, label="Slot 4: not before 05:50")
+        self.assertNotContains(after, "Burns from")
+        self.assertContains(after, "Does what is wanted, all through 2027")
+        self.assertContains(self.post("undo", year=2027), "Burns from 05:50")
+        self.assertEqual(self.post("remedy", year=2027, label="Paint it").status_code, 422)
+
+    def test_fit_says_what_is_lost(self):
+        self.assertContains(self.post("fit"), "nothing is lost")
+        self.assertEqual(len(self.unit.plan.unit.entries), 4)
+
+    def test_the_page_stands_for_other_years_nights_and_odd_queries(self):
+        for query in ({"year": "2032"}, {"year": "1"}, {"day": "x", "channel": "9"}, {"day": "99999999"}):
+            self.assertEqual(self.page(**query).status_code, 200, query)
+        night = self.client.get(reverse("night", args=[self.unit_pk]), {"year": 2027, "day": 21149})
+        self.assertContains(night, "slot 3, not wanted")
+        self.assertContains(night, "slot 4, off already")
+
+    def test_a_units_page_takes_few_queries_whatever_it_holds(self):
+        self.page()
+        with self.assertNumQueries(6):
+            self.page()
+
+
+class FileTest(UnitCase):
+    def test_export_is_imported_as_it_was(self):
+        text = self.client.get(reverse("export", args=[self.unit_pk])).content
+        other = make_unit(self.crew, plan=None, name="Copy")
+        file = SimpleUploadedFile("plan.json", text)
+        self.client.post(reverse("import", args=[other.pk]), {"revision": 1, "file": file})
+        other = Unit.objects.get(pk=other.pk)
+        self.assertEqual(other.plan, self.unit.plan)
+
+    def test_a_malformed_file_is_refused_with_its_path_and_changes_nothing(self):
+        bad = json.dumps(TRAP).replace('"22:40"', '"22:61"', 1).encode()
+        for data, said in [(bad, "unit.entries[1].at"), (b"\xff", "UTF-8"), (b"", "empty")]:
+            answer = self.post("import", file=SimpleUploadedFile("plan.json", data))
+            self.assertContains(answer, said, status_code=422)
+        self.assertEqual(self.unit.head.number, 2)
+
+    def test_schema_is_served(self):
+        self.assertEqual(self.client.get(reverse("schema")).json()["title"], "Skavit plan file, skavit-plan/1")
+
+
+class SheetTest(UnitCase):
+    def test_ticks_are_remembered_and_a_changed_slot_is_open_again(self):
+        page = self.client.get(reverse("sheet", args=[self.unit_pk]))
+        self.assertContains(page, "Slot 3, morning begins")
+        self.assertContains(page, "Step through slots 5 to 16")
+        rows = page.context["rows"]
+        for row in rows:
+            self.post("tick", key=row["step"].key, done="1")
+        again = self.client.get(reverse("sheet", args=[self.unit_pk])).context["rows"]
+        self.assertTrue(all(row["done"] for row in again))
+        self.assertContains(self.page(), "left in automatic<span")
+        self.post("entry-change", 1, **(ENTRY | {"at_clock": "22:30"}))
+        again = self.client.get(reverse("sheet", args=[self.unit_pk])).context["rows"]
+        self.assertEqual([row["step"].title for row in again if not row["done"]], ["Slot 2"])
+        self.post("tick", key=rows[0]["step"].key, done="0")
+        self.assertEqual(Tick.objects.count(), len(rows) - 1)
+        self.post("ticks-clear", htmx=False)
+        self.assertEqual(Tick.objects.count(), 0)
+
+
+class ListTest(UnitCase):
+    def test_lists_use_kept_results_in_a_constant_number_of_queries(self):
+        for number in range(3):
+            make_unit(self.crew, name=f"Unit {number}")
+        self.assertEqual(YearResult.objects.count(), 2)  # the empty plan and the trap: equal plans share a result
+        with self.assertNumQueries(2):
+            cards = unit_cards(self.crew, Words())
+        self.assertEqual([card.severity for card in cards], ["danger"] * 4)
+        make_unit(self.crew, name="Unit 9")
+        with self.assertNumQueries(2):
+            unit_cards(self.crew, Words())
+
+    def test_a_result_is_made_anew_for_another_plan_only(self):
+        plan = self.unit.plan
+        first = year_result(plan, this_year(plan))
+        self.assertEqual(year_result(plan, this_year(plan)).pk, first.pk)
+        self.assertIn("<path", first.thumbnail)
+
+
+class DemoTest(TestCase):
+    def test_the_demo_is_loaded_once_and_is_what_it_says(self):
+        self.assertTrue(demo.load("x"))
+        self.assertFalse(demo.load("x"))
+        crew = Unit.objects.first().site.crew
+        self.client.force_login(member(crew, "owner").user)
+        page = self.client.get(reverse("round"))
+        self.assertContains(page, "Harbour walk")
+        found = {}
+        for unit in Unit.objects.select_related("site", "head"):
+            found[unit.site.name] = {
+                f["code"] for f in year_result(unit.plan, 2027).findings if f["severity"] != "note"
+            }
+        self.assertEqual(found["Orchard Rise hall"], set())
+        self.assertIn("order-flips", found["Harbour walk"])
+        self.assertIn("days-uncovered", found["Station yard"])
+        self.assertIn("dst-differs", found["Saltmarsh car park"])
+        self.assertContains(self.client.get(reverse("find"), {"q": "saltm"}), "Sign")
+
+
+class TypedTest(TestCase):
+    def test_clock_times_and_dates_as_people_type_them(self):
+        for typed, meant in [("10:40 pm", "22:40"), ("12:00am", "00:00"), ("12 pm", "12:00"), ("6:40", "06:40"),
+                             ("640", "06:40"), ("22.40", "22:40"), ("13 pm", "13 pm"), ("noon", "noon")]:  # fmt: skip
+            self.assertEqual(clock_word(typed), meant)
+        for typed, meant in [("14 Nov", "11-14"), ("November 14", "11-14"), ("11-14", "11-14"), ("x", "x")]:
+            self.assertEqual(month_day_word(typed), meant)
