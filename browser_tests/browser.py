@@ -66,6 +66,11 @@ class BrowserCase(LiveServerTestCase):
     def go(self, name, *args):
         self.page.goto(self.url(name, *args))
 
+    def press(self, key):
+        """A key, once the page's scripts are there to hear it."""
+        self.page.wait_for_load_state("load")
+        self.page.keyboard.press(key)
+
     def sees(self, text):
         self.page.get_by_text(text).first.wait_for()
 

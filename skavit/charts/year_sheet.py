@@ -2,6 +2,7 @@
 
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 
@@ -10,8 +11,8 @@ from skavit.charts.svg import element, num, text
 from skavit.core.almanac import almanac
 from skavit.core.clock import WallClock
 from skavit.core.plan import Site
-from skavit.core.spans import Spans, difference, intersection, unite
-from skavit.core.sun import DAY_S, Bools, SunEvent
+from skavit.core.spans import Spans, difference, intersection, union
+from skavit.core.sun import DAY_S, SunEvent
 from skavit.core.values import day_number, day_of
 from skavit.core.wording import MONTHS, Words, date_text, stretches
 
@@ -25,7 +26,7 @@ MOST_MARKS = 4
 STRAIGHT_PX = 0.25
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@dataclass(frozen=True, kw_only=True)
 class Year:
     """What one channel does in the nights of a calendar year."""
 
@@ -35,6 +36,34 @@ class Year:
     count: int  # 365 or 366
     wanted: Spans
     actual: Spans
+
+    def _shapes(self, spans: Spans) -> list[Shape]:
+        return shapes(bands(spans, self.clock, self.first, self.count))
+
+    @cached_property
+    def twilight(self) -> list[Shape]:
+        """From sunset to sunrise."""
+        return self._shapes(_night_spans(self, SunEvent.SUNSET, SunEvent.SUNRISE))
+
+    @cached_property
+    def night(self) -> list[Shape]:
+        """From dusk to dawn."""
+        return self._shapes(_night_spans(self, SunEvent.DUSK, SunEvent.DAWN))
+
+    @cached_property
+    def lit(self) -> list[Shape]:
+        """On as wanted."""
+        return self._shapes(intersection(self.actual, self.wanted))
+
+    @cached_property
+    def extra(self) -> list[Shape]:
+        """On, not wanted."""
+        return self._shapes(difference(self.actual, self.wanted))
+
+    @cached_property
+    def missing(self) -> list[Shape]:
+        """Wanted, dark."""
+        return self._shapes(difference(self.wanted, self.actual))
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -107,13 +136,12 @@ def _path(found: Iterable[Shape], frame: Frame, class_: str, widen: float = 0.0,
     return element("path", d=data, class_=class_, fill=fill) if data else ""
 
 
-def _night_spans(year: Year, evening: SunEvent, morning: SunEvent) -> tuple[Spans, Bools]:
+def _night_spans(year: Year, evening: SunEvent, morning: SunEvent) -> Spans:
     """From each evening event to the next morning event of the year's nights."""
     book = almanac(year.site, year.first - 1, year.first + year.count + 1)
     rows = book.rows(year.first - 1, year.first + year.count)
     falls, rises = book.sun.times[evening, rows][:-1], book.sun.times[morning, rows][1:]
-    keep = falls < rises
-    return unite([Spans(falls[keep], rises[keep])]), keep
+    return union(falls, rises)
 
 
 def _lone(found: Sequence[Shape]) -> list[bool]:
@@ -129,17 +157,10 @@ def _lone(found: Sequence[Shape]) -> list[bool]:
 
 def layers(year: Year, frame: Frame, ident: str) -> str:
     """The sun and the three states of the channel, as a few paths."""
-
-    def of(spans: Spans) -> list[Shape]:
-        return shapes(bands(spans, year.clock, year.first, year.count))
-
     width, height = year.count * frame.per_day, HOURS * frame.per_hour
     if frame.turned:
         width, height = height, width
-    twilight, _ = _night_spans(year, SunEvent.SUNSET, SunEvent.SUNRISE)
-    night, _ = _night_spans(year, SunEvent.DUSK, SunEvent.DAWN)
-    lit = of(intersection(year.actual, year.wanted))
-    extra, missing = of(difference(year.actual, year.wanted)), of(difference(year.wanted, year.actual))
+    extra, missing = year.extra, year.missing
     wide = (LONE_PX - frame.per_day) if frame.per_day < LONE_PX else 0.0
     lone = _lone(extra)
     narrow = [shape for shape in missing if len(shape.bands) < SLIT_NIGHTS]
@@ -151,9 +172,9 @@ def layers(year: Year, frame: Frame, ident: str) -> str:
     return "".join(
         [
             element("rect", x=frame.left, y=frame.top, width=width, height=height, class_="sky-day"),
-            _path(of(twilight), frame, "sky-twilight"),
-            _path(of(night), frame, "sky-night"),
-            _path(lit, frame, "lamp"),
+            _path(year.twilight, frame, "sky-twilight"),
+            _path(year.night, frame, "sky-night"),
+            _path(year.lit, frame, "lamp"),
             _path(missing, frame, "gap-hole"),
             _path(broad, frame, "gap-edge"),
             element("path", d=slits, class_="gap-edge") if slits else "",

@@ -168,15 +168,24 @@ for (const name of ["htmx:sendError", "htmx:responseError", "htmx:timeout"]) {
 }
 
 document.addEventListener("htmx:afterSwap", (event) => {
-  if (event.detail.target.id !== "unit-work") return;
-  const refused = one(".refused");
-  if (refused) {
-    for (const panel of all("[data-keep]")) if (opened.has(panel.dataset.keep)) panel.open = true;
-  } else {
-    opened.clear();
+  if (event.detail.target.id === "unit-work") {
+    if (one(".refused")) {
+      for (const panel of all("[data-keep]")) if (opened.has(panel.dataset.keep)) panel.open = true;
+    } else {
+      opened.clear();
+    }
   }
+  for (const field of all("[data-day-field]")) field.value = sheet().dataset.day;
   showFields();
+  const form = event.detail.elt.closest?.("[data-opened]") ?? event.detail.elt;
+  if (form.matches?.("[data-opened]")) focusIn(form);
 });
+
+function focusIn(form) {
+  const panel = one("details[open]", form) ?? form;
+  const fields = all("input:not([type=hidden]):not([type=radio]), input[type=radio]:checked", panel);
+  (fields.find((field) => field.offsetParent && field.type !== "radio") ?? fields[0])?.focus();
+}
 
 // ------------------------------------------------------------------------------------------------ entry sheet
 
@@ -243,7 +252,8 @@ function openAndFocus(selector) {
   if (!panel) return;
   panel.open = true;
   panel.scrollIntoView({ block: "center" });
-  one("input:not([type=hidden])", panel)?.focus();
+  const form = one("[data-opened]", panel);
+  if (form) focusIn(form);
 }
 
 const press = (name) => one(`[data-key="${name}"]`)?.click();

@@ -4,6 +4,7 @@ from typing import Any, NamedTuple
 
 from django import forms
 
+from skavit.core import edits
 from skavit.core.clock_settings import NAMED_RULES, ByHand, ClockSettings, NamedRule, read_clock
 from skavit.core.days import DAILY, WEEKDAYS, Days, Narrowed
 from skavit.core.errors import PlanError
@@ -73,9 +74,11 @@ class _Sentence(forms.Form):
     season_last = forms.CharField(required=False)
     keep_except = forms.BooleanField(required=False)
 
-    def __init__(self, *args: Any, place: str, kept: Days | None = None, words: Words, **kwargs: Any) -> None:
+    def __init__(
+        self, *args: Any, place: str, index: int | None, words: Words, kept: Days | None = None, **kwargs: Any
+    ) -> None:
         super().__init__(*args, auto_id=f"{place}-%s", **kwargs)
-        self.place, self.kept, self.words = place, kept, words
+        self.place, self.index, self.kept, self.words = place, index, kept, words
         for prefix in self.prefixes:
             self.fields[f"{prefix}_kind"] = forms.ChoiceField(
                 choices=TIME_KINDS, widget=forms.RadioSelect, required=False
@@ -88,6 +91,20 @@ class _Sentence(forms.Form):
             kind = self.fields["days_kind"]
             kind.choices = [*DAY_KINDS, ("as-is", days_text(kept))]  # type: ignore[attr-defined]
         self.labels: dict[str, str] = {}
+
+    @property
+    def is_new(self) -> bool:
+        """Whether it adds a row rather than change one."""
+        return self.index is None
+
+    @property
+    def note(self) -> str:
+        """What the edit is called in the unit's history."""
+        raise NotImplementedError
+
+    def edit(self, plan: Plan) -> Plan:
+        """The plan with what the valid form says."""
+        raise NotImplementedError
 
     def times(self) -> list[TimeControl]:
         """The time controls, for the templates."""
@@ -143,32 +160,34 @@ class WindowForm(_Sentence):
     )
     for_min = forms.IntegerField(required=False, min_value=1)
 
-    def __init__(self, *args: Any, **kwargs: Any) -> None:
-        super().__init__(*args, **kwargs)
+    def __init__(self, *args: Any, channel: int, shown: Window | None = None, **kwargs: Any) -> None:
+        super().__init__(*args, kept=shown.days if shown else None, **kwargs)
+        self.channel = channel
         kind = self.fields["to_kind"]
         kind.choices = [*TIME_KINDS, ("for", "for so long")]  # type: ignore[attr-defined]
         self.window: Window | None = None
+        if shown:
+            self.initial |= _window_fields(shown)
+            self.labels = {
+                "from": self.words.time(shown.start),
+                "to": self.words.time(shown.to) if shown.to else f"{shown.for_min} min later",
+                "days": days_text(shown.days),
+            }
+        else:
+            self.initial |= {"from_kind": "sunset", "to_kind": "clock", "days_kind": "daily"}
 
-    @classmethod
-    def showing(cls, window: Window, revision: int, place: str, words: Words) -> "WindowForm":
-        """An unbound form that shows a window."""
-        initial = {"revision": revision, "for_min": window.for_min, "ends": _explicit_end(window)}
-        initial |= time_fields(window.start, "from") | time_fields(window.to, "to") | days_fields(window.days)
-        if window.to is None:
-            initial["to_kind"] = "for"
-        if window.to == ClockTime(DAY_S):
-            initial["to_clock"] = "24:00"
-        form = cls(initial=initial, place=place, kept=window.days, words=words)
-        form.label_with(window)
-        return form
+    @property
+    def note(self) -> str:
+        """What the edit is called in the unit's history."""
+        return "window added" if self.index is None else "window changed"
 
-    def label_with(self, window: Window) -> None:
-        """Let the closed controls say what the window says."""
-        self.labels = {
-            "from": self.words.time(window.start),
-            "to": self.words.time(window.to) if window.to else f"{window.for_min} min later",
-            "days": days_text(window.days),
-        }
+    def edit(self, plan: Plan) -> Plan:
+        """The plan with what the valid form says."""
+        if self.window is None:
+            raise ValueError(self.errors)
+        if self.index is None:
+            return edits.add_window(plan, self.channel, self.window)
+        return edits.change_window(plan, self.channel, self.index, self.window)
 
     def clean(self) -> dict[str, Any]:
         """Read the window by the core's rules."""
@@ -190,6 +209,17 @@ class WindowForm(_Sentence):
         return data
 
 
+def _window_fields(window: Window) -> dict[str, Any]:
+    """The fields of a form that shows a window."""
+    found = {"for_min": window.for_min, "ends": _explicit_end(window)}
+    found |= time_fields(window.start, "from") | time_fields(window.to, "to") | days_fields(window.days)
+    if window.to is None:
+        found["to_kind"] = "for"
+    if window.to == ClockTime(DAY_S):
+        found["to_clock"] = "24:00"
+    return found
+
+
 def _explicit_end(window: Window) -> str:
     """`ends` where it says other than the times suggest."""
     if window.to is None or window.to == ClockTime(DAY_S):
@@ -208,21 +238,35 @@ class EntryForm(_Sentence):
     action = forms.ChoiceField(choices=[("on", "ON"), ("off", "OFF")], widget=forms.RadioSelect)
     channels = forms.TypedMultipleChoiceField(coerce=int, widget=forms.CheckboxSelectMultiple, required=False)
 
-    def __init__(self, *args: Any, plan: Plan, **kwargs: Any) -> None:
-        super().__init__(*args, **kwargs)
+    def __init__(self, *args: Any, plan: Plan, shown: Entry | None = None, **kwargs: Any) -> None:
+        super().__init__(*args, kept=shown.days if shown else None, **kwargs)
         self.plan = plan
+        if shown:
+            self.initial |= {"action": shown.action, "channels": list(shown.channels)}
+            self.initial |= time_fields(shown.at, "at") | days_fields(shown.days)
+        else:
+            self.initial |= {"action": "on", "channels": [1], "days_kind": "daily", "at_kind": "clock"}
         choices = self.fields["channels"]
         choices.choices = [(n, c.name) for n, c in enumerate(plan.channels, start=1)]  # type: ignore[attr-defined]
         self.entry: Entry | None = None
 
-    @classmethod
-    def showing(cls, entry: Entry, plan: Plan, revision: int, place: str, words: Words) -> "EntryForm":
-        """An unbound form that shows an entry."""
-        initial = {"revision": revision, "action": entry.action, "channels": list(entry.channels)}
-        initial |= time_fields(entry.at, "at") | days_fields(entry.days)
-        form = cls(initial=initial, place=place, kept=entry.days, words=words, plan=plan)
-        form.labels = {"at": words.time(entry.at), "days": days_text(entry.days)}
-        return form
+    @property
+    def several(self) -> bool:
+        """Whether the unit has more than one channel."""
+        return len(self.plan.channels) > 1
+
+    @property
+    def note(self) -> str:
+        """What the edit is called in the unit's history."""
+        return "entry added" if self.index is None else f"slot {self.index + 1} changed"
+
+    def edit(self, plan: Plan) -> Plan:
+        """The plan with what the valid form says."""
+        if self.entry is None:
+            raise ValueError(self.errors)
+        if self.index is None:
+            return edits.add_entry(plan, self.entry)
+        return edits.change_entry(plan, self.index, self.entry)
 
     def clean(self) -> dict[str, Any]:
         """Read the entry by the core's rules."""

@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 from datetime import UTC, date, datetime
+from functools import lru_cache
 from importlib.metadata import version
 
 import numpy as np
@@ -48,8 +49,9 @@ def replay_year(plan: Plan, year: int) -> Replay:
     return replay(plan, date(year, 1, 1), date(year, 12, 31))
 
 
+@lru_cache(maxsize=64)
 def unit_year(plan: Plan, year: int, words: Words) -> UnitYear:
-    """Replay and audit a calendar year."""
+    """Replay and audit a calendar year; the last few are kept, since a page is looked at more often than changed."""
     result = replay_year(plan, year)
     return UnitYear(
         replay=result,

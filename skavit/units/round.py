@@ -10,8 +10,9 @@ from skavit.core.wording import Words
 from skavit.crews.models import Crew
 from skavit.sites.models import Site
 from skavit.units.models import Unit, YearResult
+from skavit.units.nights import weekday_date
 from skavit.units.results import CALCULATION, local_digits, now_instant, this_year, year_result
-from skavit.units.selectors import units_of, weekday_date
+from skavit.units.selectors import units_of
 
 RANK = {Severity.DANGER.value: 0, Severity.WARNING.value: 1, Severity.NOTE.value: 2, "": 3}
 # The state of this very minute is worked out for so many units at most; lists never compute more.

@@ -5,7 +5,7 @@ from collections.abc import Callable
 from typing import Any
 
 from django.contrib import messages
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpRequest, HttpResponse, QueryDict
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.utils.text import slugify
@@ -19,9 +19,12 @@ from skavit.core.wording import Words, count
 from skavit.crews.access import editors, members
 from skavit.sites.models import Site
 from skavit.units import selectors, services
-from skavit.units.forms import BehaviourForm, ChannelForm, EntryForm, ImportForm, UnitForm, WindowForm
+from skavit.units.forms import BehaviourForm, ChannelForm, ImportForm, UnitForm
 from skavit.units.models import Unit
+from skavit.units.nights import night as night_of
 from skavit.units.results import this_year, unit_year
+from skavit.units.rows import Forms, form_at
+from skavit.units.view import chosen_view
 
 UNPROCESSABLE, CONFLICT = 422, 409
 
@@ -31,11 +34,11 @@ def words_of(request: HttpRequest) -> Words:
     return Words(twelve_hour=request.crew.twelve_hour)
 
 
-def _show(request: HttpRequest, unit: Unit, *, bound: dict[str, Any] | None = None, status: int = 200) -> HttpResponse:
+def _show(request: HttpRequest, unit: Unit, *, forms: Forms | None = None, status: int = 200) -> HttpResponse:
     """The unit's page, or its work region alone for htmx."""
     query = request.POST if request.method == "POST" else request.GET
-    view = selectors.chosen_view(unit.plan, query)
-    context = selectors.unit_page(unit, view, words_of(request), bound)
+    view = chosen_view(unit.plan, query)
+    context = selectors.unit_page(unit, view, words_of(request), forms)
     if not request.htmx:
         return render(request, "units/unit.html", context, status=status)
     # The address stays the page's own: that of an action cannot be reloaded.
@@ -46,7 +49,7 @@ def _after(request: HttpRequest, unit: Unit) -> HttpResponse:
     """After a change: the work region for htmx, the page by redirect for a plain post."""
     if request.htmx:
         return _show(request, unit)
-    view = selectors.chosen_view(unit.plan, request.POST)
+    view = chosen_view(unit.plan, request.POST)
     return redirect(f"{reverse('unit', args=[unit.pk])}?year={view.year}&channel={view.channel}&day={view.day}")
 
 
@@ -54,7 +57,7 @@ def _apply(
     request: HttpRequest,
     unit: Unit,
     action: Callable[[], Any],
-    bound: dict[str, Any] | None = None,
+    forms: Forms | None = None,
 ) -> HttpResponse:
     """Run a service; a stale or impossible edit shows the newest page with what was typed still there."""
     try:
@@ -62,21 +65,48 @@ def _apply(
     except services.StaleEdit as stale:
         messages.warning(request, str(stale))
         unit = selectors.unit_of(request.crew, unit.pk)
-        for form in (bound or {}).values():
+        for form in (forms or {}).values():
             form.data = form.data.copy()
             form.data["revision"] = unit.head.number
-        return _show(request, unit, bound=bound, status=CONFLICT)
+        return _show(request, unit, forms=forms, status=CONFLICT)
     except (SkavitError, services.NothingTo) as error:
         messages.error(request, str(error))
-        return _show(request, unit, bound=bound, status=UNPROCESSABLE)
+        return _show(request, unit, forms=forms, status=UNPROCESSABLE)
     return _after(request, unit)
 
 
 @members
 @require_GET
 def unit_page(request: HttpRequest, pk: int) -> HttpResponse:
-    """The unit: label strip, year sheet, findings, wanted and keyed in."""
-    return _show(request, selectors.unit_of(request.crew, pk))
+    """The unit: label strip, year sheet, findings, wanted and keyed in; ``?edit=`` opens the form of a row."""
+    unit = selectors.unit_of(request.crew, pk)
+    place = request.GET.get("edit", "")
+    forms = {place: form_at(place, unit.plan, unit.head.number, words_of(request))} if place else None
+    return _show(request, unit, forms=forms)
+
+
+@editors
+@require_http_methods(["GET", "POST"])
+def row(request: HttpRequest, pk: int, place: str) -> HttpResponse:
+    """The form of a window or an entry, for opening it in its place; and what it says, kept."""
+    unit = selectors.unit_of(request.crew, pk)
+    typed = request.POST if request.method == "POST" else None
+    # The form stands for the page it opens in: were that page stale, so must the form be.
+    shown = _revision(request.GET) if "revision" in request.GET else unit.head.number
+    form = form_at(place, unit.plan, shown, words_of(request), typed)
+    if typed is None:
+        view = chosen_view(unit.plan, request.GET)
+        context = {"unit": unit, "form": form, "pick": request.GET.get("pick", ""), "view": view}
+        return render(request, "units/_form.html", context)
+    if not form.is_valid():
+        return _show(request, unit, forms={place: form}, status=UNPROCESSABLE)
+    base = form.cleaned_data["revision"]
+    return _apply(
+        request,
+        unit,
+        lambda: services.edit(unit, request.membership, base, form.edit, form.note),
+        forms={place: form},
+    )
 
 
 @members
@@ -84,9 +114,9 @@ def unit_page(request: HttpRequest, pk: int) -> HttpResponse:
 def night(request: HttpRequest, pk: int) -> HttpResponse:
     """The cursor's night alone."""
     unit = selectors.unit_of(request.crew, pk)
-    view = selectors.chosen_view(unit.plan, request.GET)
+    view = chosen_view(unit.plan, request.GET)
     words = words_of(request)
-    context = selectors.night(unit_year(unit.plan, view.year, words), view, words)
+    context = night_of(unit_year(unit.plan, view.year, words), view, words)
     return render(request, "units/_night.html", {**context, "unit": unit, "view": view})
 
 
@@ -115,58 +145,9 @@ def unit_new(request: HttpRequest, site_pk: int) -> HttpResponse:
 
 @editors
 @require_POST
-def window_save(request: HttpRequest, pk: int, channel: int, index: int | None = None) -> HttpResponse:
-    """Add a window to a channel, or change one."""
-    unit = selectors.unit_of(request.crew, pk)
-    plan = unit.plan
-    place = f"window-{channel}-{'new' if index is None else index}"
-    old = None
-    if index is not None and channel <= len(plan.channels) and index < len(plan.channels[channel - 1].windows):
-        old = plan.channels[channel - 1].windows[index].days
-    form = WindowForm(request.POST, place=place, kept=old, words=words_of(request))
-    if not form.is_valid() or form.window is None:
-        return _show(request, unit, bound={place: form}, status=UNPROCESSABLE)
-    window, base = form.window, form.cleaned_data["revision"]
-
-    def change(now: Any) -> Any:
-        if index is None:
-            return edits.add_window(now, channel, window)
-        return edits.change_window(now, channel, index, window)
-
-    note = "window added" if index is None else "window changed"
-    return _apply(
-        request, unit, lambda: services.edit(unit, request.membership, base, change, note), bound={place: form}
-    )
-
-
-@editors
-@require_POST
 def window_remove(request: HttpRequest, pk: int, channel: int, index: int) -> HttpResponse:
     """Take a window out."""
     return _edit(request, pk, lambda plan: edits.remove_window(plan, channel, index), "window removed")
-
-
-@editors
-@require_POST
-def entry_save(request: HttpRequest, pk: int, index: int | None = None) -> HttpResponse:
-    """Add an entry, or change one."""
-    unit = selectors.unit_of(request.crew, pk)
-    plan = unit.plan
-    place = f"entry-{'new' if index is None else index}"
-    entries = plan.unit.entries
-    old = entries[index].days if index is not None and index < len(entries) else None
-    form = EntryForm(request.POST, place=place, kept=old, words=words_of(request), plan=plan)
-    if not form.is_valid() or form.entry is None:
-        return _show(request, unit, bound={place: form}, status=UNPROCESSABLE)
-    entry, base = form.entry, form.cleaned_data["revision"]
-
-    def change(now: Any) -> Any:
-        return edits.add_entry(now, entry) if index is None else edits.change_entry(now, index, entry)
-
-    note = "entry added" if index is None else f"slot {index + 1} changed"
-    return _apply(
-        request, unit, lambda: services.edit(unit, request.membership, base, change, note), bound={place: form}
-    )
 
 
 @editors
@@ -176,16 +157,16 @@ def entry_remove(request: HttpRequest, pk: int, index: int) -> HttpResponse:
     return _edit(request, pk, lambda plan: edits.remove_entry(plan, index), f"slot {index + 1} cleared")
 
 
-def _base(request: HttpRequest) -> int:
+def _revision(query: QueryDict) -> int:
     try:
-        return int(request.POST.get("revision", ""))
+        return int(query.get("revision", ""))
     except ValueError:
         return -1  # no revision is that old: the edit is taken as stale
 
 
 def _edit(request: HttpRequest, pk: int, change: edits.Edit, note: str) -> HttpResponse:
     unit = selectors.unit_of(request.crew, pk)
-    base = _base(request)
+    base = _revision(request.POST)
     return _apply(request, unit, lambda: services.edit(unit, request.membership, base, change, note))
 
 
@@ -196,7 +177,7 @@ def fit(request: HttpRequest, pk: int) -> HttpResponse:
     unit = selectors.unit_of(request.crew, pk)
 
     def action() -> None:
-        revision, losses = services.fit_entries(unit, request.membership, _base(request), this_year(unit.plan))
+        revision, losses = services.fit_entries(unit, request.membership, _revision(request.POST), this_year(unit.plan))
         made = count(len(revision.plan.unit.entries), "entry", "entries")
         if not losses:
             messages.success(request, f"{made} made; two years replayed, nothing is lost.")
@@ -215,12 +196,12 @@ def fit(request: HttpRequest, pk: int) -> HttpResponse:
 def remedy(request: HttpRequest, pk: int) -> HttpResponse:
     """Take a finding's remedy."""
     unit = selectors.unit_of(request.crew, pk)
-    view = selectors.chosen_view(unit.plan, request.POST)
+    view = chosen_view(unit.plan, request.POST)
     label = request.POST.get("label", "")
     return _apply(
         request,
         unit,
-        lambda: services.apply_remedy(unit, request.membership, _base(request), view.year, label),
+        lambda: services.apply_remedy(unit, request.membership, _revision(request.POST), view.year, label),
     )
 
 
@@ -248,11 +229,11 @@ def channel_save(request: HttpRequest, pk: int, channel: int | None = None) -> H
     form = ChannelForm(request.POST)
     place = "channel-new" if channel is None else f"channel-{channel}"
     if not form.is_valid():
-        return _show(request, unit, bound={place: form}, status=UNPROCESSABLE)
+        return _show(request, unit, forms={place: form}, status=UNPROCESSABLE)
     name, base = form.cleaned_data["name"], form.cleaned_data["revision"]
     if channel is None:
         return _apply(
-            request, unit, lambda: services.add_channel(unit, request.membership, base, name), bound={place: form}
+            request, unit, lambda: services.add_channel(unit, request.membership, base, name), forms={place: form}
         )
     return _edit(request, pk, lambda plan: edits.rename_channel(plan, channel, name), f"channel {channel} renamed")
 
@@ -311,13 +292,13 @@ def import_plan(request: HttpRequest, pk: int) -> HttpResponse:
     unit = selectors.unit_of(request.crew, pk)
     form = ImportForm(request.POST, request.FILES)
     if not form.is_valid():
-        return _show(request, unit, bound={"import": form}, status=UNPROCESSABLE)
+        return _show(request, unit, forms={"import": form}, status=UNPROCESSABLE)
     data = form.cleaned_data["file"].read()
     try:
         services.import_plan(unit, request.membership, form.cleaned_data["revision"], data)
     except (SkavitError, services.StaleEdit) as error:
         form.add_error("file", str(error))
-        return _show(request, unit, bound={"import": form}, status=UNPROCESSABLE)
+        return _show(request, unit, forms={"import": form}, status=UNPROCESSABLE)
     messages.success(request, "Plan file imported. The place is this site's; the rest is the file's.")
     return _after(request, unit)
 

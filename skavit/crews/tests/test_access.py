@@ -33,6 +33,7 @@ class EveryAddressTest(TestCase):
         values = {
             "pk": self.unit.pk,
             "site_pk": self.unit.site.pk,
+            "place": "window-1-0",
             "channel": 1,
             "index": 0,
         }

@@ -45,14 +45,14 @@ class UnitCase(TestCase):
 
 class EditTest(UnitCase):
     def test_a_window_is_added_changed_and_taken_out(self):
-        self.assertContains(self.post("window-add", 1, **WINDOW), "22:40")
+        self.assertContains(self.post("row", "window-1-new", **WINDOW), "22:40")
         window = self.unit.plan.channels[0].windows[-1].to_json()
         self.assertEqual(
             window,
             {"from": "sunset+10", "to": "22:40", "days": ["mon", "fri"], "ends": "same-day"},
         )
         changed = WINDOW | {"to_kind": "for", "for_min": "90", "season_first": "1 Nov", "season_last": "03-31"}
-        self.post("window-change", 1, 2, **changed)
+        self.post("row", "window-1-2", **changed)
         window = self.unit.plan.channels[0].windows[-1].to_json()
         self.assertEqual(window["for_min"], 90)
         self.assertEqual(window["days"], {"days": ["mon", "fri"], "between": ["11-01", "03-31"]})
@@ -62,10 +62,10 @@ class EditTest(UnitCase):
     def test_every_edit_can_be_undone_and_done_again(self):
         before = self.unit.plan
         edits = [
-            ("window-add", (1,), WINDOW),
+            ("row", ("window-1-new",), WINDOW),
             ("window-remove", (1, 0), {}),
-            ("entry-add", (), ENTRY),
-            ("entry-change", (0,), ENTRY | {"action": "on"}),
+            ("row", ("entry-new",), ENTRY),
+            ("row", ("entry-0",), ENTRY | {"action": "on"}),
             ("entry-remove", (1,), {}),
             ("channel-add", (), {"name": "Sign"}),
             ("channel-rename", (1,), {"name": "Bollards"}),
@@ -93,7 +93,7 @@ class EditTest(UnitCase):
         old = self.unit.head.number
         self.post("entry-remove", 0)
         plan = self.unit.plan
-        answer = self.post("window-add", 1, revision=old, **WINDOW)
+        answer = self.post("row", "window-1-new", revision=old, **WINDOW)
         self.assertContains(answer, "changed this unit meanwhile", status_code=409)
         self.assertContains(answer, 'value="10:40 pm"', status_code=409)
         self.assertEqual(self.unit.plan, plan)
@@ -110,15 +110,15 @@ class EditTest(UnitCase):
             ({"season_first": "31 Feb", "season_last": "1 Mar"}, "does not exist", 'value="31 Feb"'),
             ({"to_kind": "for", "for_min": ""}, "1 to 527040", ""),
         ]:
-            answer = self.post("window-add", 1, **(WINDOW | data))
+            answer = self.post("row", "window-1-new", **(WINDOW | data))
             self.assertContains(answer, said, status_code=422)
             self.assertContains(answer, kept, status_code=422)
-        answer = self.post("entry-add", **(ENTRY | {"at_clock": "noonish"}))
+        answer = self.post("row", "entry-new", **(ENTRY | {"at_clock": "noonish"}))
         self.assertContains(answer, 'value="noonish"', status_code=422)
         self.assertEqual(self.post("entry-remove", 44).status_code, 422)
 
     def test_plain_post_without_htmx_redirects_and_pages_reload(self):
-        answer = self.post("window-add", 1, htmx=False, **WINDOW)
+        answer = self.post("row", "window-1-new", htmx=False, **WINDOW)
         self.assertEqual(answer.status_code, 302)
         self.assertContains(self.client.get(answer.url), "Mon, Fri")
 
@@ -141,7 +141,7 @@ class EditTest(UnitCase):
 
     def test_channels_come_and_go_with_their_entries(self):
         self.post("channel-add", name="Sign")
-        self.post("entry-add", **(ENTRY | {"channels": ["1", "2"]}))
+        self.post("row", "entry-new", **(ENTRY | {"channels": ["1", "2"]}))
         self.assertContains(self.page(channel=2), "Sign")
         self.post("channel-remove", 1)
         plan = self.unit.plan
@@ -210,7 +210,7 @@ class SheetTest(UnitCase):
         again = self.client.get(reverse("sheet", args=[self.unit_pk])).context["rows"]
         self.assertTrue(all(row["done"] for row in again))
         self.assertContains(self.page(), "left in automatic<span")
-        self.post("entry-change", 1, **(ENTRY | {"at_clock": "22:30"}))
+        self.post("row", "entry-1", **(ENTRY | {"at_clock": "22:30"}))
         again = self.client.get(reverse("sheet", args=[self.unit_pk])).context["rows"]
         self.assertEqual([row["step"].title for row in again if not row["done"]], ["Slot 2"])
         self.post("tick", key=rows[0]["step"].key, done="0")

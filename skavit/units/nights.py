@@ -1,0 +1,140 @@
+"""The cursor's night and the label strip: what the unit does on one night and at this minute."""
+
+from typing import Any
+
+import numpy as np
+
+from skavit.charts.night_strip import Label, lying_strip, night_strip
+from skavit.core.almanac import almanac
+from skavit.core.handover import ChannelHandover
+from skavit.core.plan import Plan
+from skavit.core.sun import DAY_S, SunEvent
+from skavit.core.unit import Cause
+from skavit.core.values import LimitedTime, day_of, sun_time_of
+from skavit.core.wording import MONTHS, SHORT_DAYS, Words, date_text, duration_text
+from skavit.units.results import UnitYear, local_digits, now_instant
+from skavit.units.view import View
+
+WHY_LETTERS = 27
+
+
+def strip(plan: Plan, leaving: tuple[ChannelHandover, ...], channel: int, words: Words) -> dict[str, Any]:
+    """State now and next switching of a channel, for the label strip."""
+    now = leaving[channel - 1]
+    instant = now_instant()
+    digits = local_digits(plan, instant)
+    state = {
+        (True, True): ("lamp", "On, as wanted"),
+        (True, False): ("alarm", "On, not wanted"),
+        (False, True): ("gap", "Off, though wanted"),
+        (False, False): ("off", "Off, as wanted"),
+    }[now.program, now.wanted]
+    following = now.next[0] if now.next else None
+    next_digits = local_digits(plan, following.instant) if following else 0
+    return {
+        "tone": state[0],
+        "state": state[1],
+        "since": f"since {words.minute(local_digits(plan, now.since) % DAY_S)}"
+        + ("" if local_digits(plan, now.since) // DAY_S == digits // DAY_S
+           else f", {date_text(local_digits(plan, now.since) // DAY_S)}")
+        if now.since else "",
+        "now": f"{words.minute(digits % DAY_S)}, {weekday_date(digits // DAY_S)}",
+        "next_time": words.minute(next_digits % DAY_S) if following else "",
+        "next_action": ("on" if following.on else "off") if following else "",
+        "next_in": f"in {duration_text((following.instant - instant) // 60 * 60)}" if following else "",
+    }  # fmt: skip
+
+
+def weekday_date(day: int) -> str:
+    """A day number as Mon 6 Dec."""
+    return f"{SHORT_DAYS[day_of(day).weekday()]} {date_text(day)}"
+
+
+def night(found: UnitYear, view: View, words: Words) -> dict[str, Any]:
+    """The cursor's night: its heading, its switchings, and its pictures."""
+    year = found.year_of(view.channel - 1)
+    column = view.day - year.first
+    labels = _night_labels(found, view, words)
+    a, b = day_of(view.day), day_of(view.day + 1)
+    same = a.month == b.month
+    return {
+        "night": {
+            "title": f"{SHORT_DAYS[a.weekday()]} {a.day}{'' if same else ' ' + MONTHS[a.month - 1]} to "
+            f"{SHORT_DAYS[b.weekday()]} {b.day} {MONTHS[b.month - 1]}",
+            "strip": night_strip(year, column, labels),
+            "lying": lying_strip(year, column),
+            "labels": labels,
+            "sun": _sun_text(found, view, words),
+            "column": column,
+            "count": year.count,
+            "today": local_digits(found.replay.plan, now_instant()) // DAY_S,
+            "before": max(view.day - 1, year.first),
+            "after": min(view.day + 1, year.first + year.count - 1),
+        }
+    }
+
+
+def _sun_text(found: UnitYear, view: View, words: Words) -> str:
+    book = almanac(found.replay.plan.site, view.day, view.day + 1)
+    row = book.rows(view.day, view.day).start
+    clock = found.picture.site_clock
+
+    def shown(event: int, at: int) -> str:
+        if not book.sun.crosses[event, at]:
+            return "none"
+        return words.minute(int(clock.digits(book.sun.times[event, at : at + 1])[0]) % DAY_S)
+
+    return f"sunset {shown(SunEvent.SUNSET, row)}, sunrise {shown(SunEvent.SUNRISE, row + 1)}"
+
+
+def _night_labels(found: UnitYear, view: View, words: Words) -> list[Label]:
+    """What switches from noon to noon on the chosen channel, each with its slot and cause."""
+    result, clock = found.picture, found.picture.site_clock
+    noon, following = (int(i) for i in clock.first(np.array([view.day, view.day + 1]) * DAY_S + DAY_S // 2))
+    events = result.events.of_channel(view.channel - 1)
+    channel = result.channels[view.channel - 1]
+    here = np.nonzero((events.instant >= noon) & (events.instant < following))[0]
+    labels = []
+    state = bool(channel.actual.at(np.array([noon]))[0])
+    if state and not (here.size and events.instant[here[0]] == noon):
+        burning = bool(channel.extra.at(np.array([noon]))[0])
+        labels.append(Label(hour=0.0, time="noon", action="", why="on, not wanted" if burning else "on", alarm=burning))
+    for row in here:
+        at, on = int(events.instant[row]), bool(events.turns_on[row])
+        digits = int(clock.digits(np.array([at]))[0])
+        alarm = bool(channel.extra.at(np.array([at]))[0]) and on
+        why = _cause_text(result.plan, int(events.slot[row]), int(events.cause[row]))
+        if on == state:
+            why = _already(why, on=on)
+        elif alarm:
+            why += ", not wanted"
+        state = on
+        labels.append(
+            Label(
+                hour=(digits - view.day * DAY_S - DAY_S // 2) / 3600,
+                time=words.minute(digits % DAY_S),
+                action="ON" if on else "OFF",
+                why=why,
+                alarm=alarm,
+            )
+        )
+    return labels
+
+
+def _already(why: str, *, on: bool) -> str:
+    """That a switching changed nothing; the cause gives way where the line would be too long for its column."""
+    tail = ", on already" if on else ", off already"
+    return (why if len(why + tail) <= WHY_LETTERS else why.split(":", maxsplit=1)[0]) + tail
+
+
+def _cause_text(plan: Plan, slot: int, cause: int) -> str:
+    entry = plan.unit.entries[slot]
+    sun = sun_time_of(entry.at)
+    text = f"slot {slot + 1}"
+    if sun is None:
+        return text
+    if cause == Cause.NO_SUN:
+        return f"{text}: no {sun.event.name.lower()}"
+    if cause == Cause.LIMIT and isinstance(entry.at, LimitedTime):
+        return f"{text}: {sun.event.name.lower()}, held"
+    return f"{text}: {str(sun).replace('+', ' + ').replace('-', ' − ')}"

@@ -1,0 +1,40 @@
+"""What of a unit is looked at: the year, the channel and the cursor's night, as a query string says it."""
+
+from dataclasses import dataclass
+from typing import Any
+
+from skavit.core.plan import Plan
+from skavit.core.sun import DAY_S
+from skavit.core.values import day_number, day_of
+from skavit.units.results import local_digits, now_instant, this_year
+
+MAX_YEARS_ON = 10
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class View:
+    """What of a unit is looked at: the year, the channel (from 1), and the cursor's night."""
+
+    year: int
+    channel: int
+    day: int
+
+
+def chosen_view(plan: Plan, query: Any) -> View:
+    """The view that a query string asks for, with the nearest that exists in place of what does not."""
+    today = local_digits(plan, now_instant()) // DAY_S
+    year = _number(query.get("year"), this_year(plan), this_year(plan) - MAX_YEARS_ON, this_year(plan) + MAX_YEARS_ON)
+    first = day_number(day_of(today).replace(year=year, month=1, day=1))
+    last = day_number(day_of(today).replace(year=year, month=12, day=31))
+    return View(
+        year=year,
+        channel=_number(query.get("channel"), 1, 1, len(plan.channels)),
+        day=_number(query.get("day"), min(max(today, first), last), first, last),
+    )
+
+
+def _number(text: str | None, default: int, low: int, high: int) -> int:
+    try:
+        return min(max(int(text or default), low), high)
+    except ValueError:
+        return default
