@@ -30,7 +30,7 @@ class PhoneTest(BrowserCase):
         now.locator(".tick-box").tap()
         now.locator(".tick-box[aria-pressed=true]").wait_for()
         page.reload()
-        self.assertEqual(page.locator(".bit-done").count(), 1)
+        self.assertEqual(page.locator(".progress .bit-done").count(), 1)
 
     def test_touch_targets_are_large_enough(self):
         for name, args in self.pages():

@@ -7,10 +7,12 @@ import numpy as np
 from skavit.core.almanac import almanac
 from skavit.core.plan import Window
 from skavit.core.replay import Replay
-from skavit.core.sun import DAY_S
+from skavit.core.sun import DAY_S, Ints
+from skavit.core.values import Time
 from skavit.core.wanted import window_spans
 
-# An entry serves a window when it acts with its start or end, to the minute, on most of the days it acts on.
+# An entry serves a window when it has its start or end as written, or acts with it, to the minute, on most of its
+# days: a unit whose clock is out still has its entries for a purpose.
 NEAR_S = 60
 MOSTLY = 0.5
 NOON_S = 12 * 3600
@@ -48,8 +50,10 @@ def purposes(result: Replay) -> tuple[Purpose, ...]:
         at = result.events.instant[here]
         serves = [
             f"{name} {'begins' if starts else 'ends'}"
-            for channel, name, starts, instants in edges
-            if channel in entry.channels and starts == entry.on and at.size and _near(at, instants) > MOSTLY
+            for channel, name, starts, time, instants in edges
+            if channel in entry.channels
+            and starts == entry.on
+            and (time == entry.at or (at.size and _near(at, instants) > MOSTLY))
         ]
         found.append(
             Purpose(
@@ -61,16 +65,21 @@ def purposes(result: Replay) -> tuple[Purpose, ...]:
     return tuple(found)
 
 
-def _window_edges(result: Replay) -> list[tuple[int, str, bool, np.ndarray]]:
+Edge = tuple[int, str, bool, Time | None, Ints]
+
+
+def _window_edges(result: Replay) -> list[Edge]:
+    """(channel, window's name, whether it starts, its time, the instants) of each end of each window."""
     book = almanac(result.plan.site, result.first - 2, result.last + 2)
     span = book.rows(result.first - 2, result.last + 1)
     rows = np.arange(span.start, span.stop)
-    found = []
+    found: list[Edge] = []
     for number, channel in enumerate(result.plan.channels, start=1):
         for window in channel.windows:
             start, end = window_spans(window, book, rows, result.site_clock)
             name = part_of_day(window)
-            found += [(number, name, True, np.sort(start)), (number, name, False, np.sort(end))]
+            found.append((number, name, True, window.start, np.sort(start)))
+            found.append((number, name, False, window.to, np.sort(end)))
     return found
 
 

@@ -183,7 +183,7 @@ document.addEventListener("htmx:afterSwap", (event) => {
 
 function focusIn(form) {
   const panel = one("details[open]", form) ?? form;
-  const fields = all("input:not([type=hidden]):not([type=radio]), input[type=radio]:checked", panel);
+  const fields = all("input[type=text], input[type=number], input[type=radio]:checked", panel);
   (fields.find((field) => field.offsetParent && field.type !== "radio") ?? fields[0])?.focus();
 }
 
@@ -198,6 +198,9 @@ function keying() {
     const target = Math.min(Math.max(number, 1), steps.length);
     root.dataset.open = target;
     for (const step of steps) step.classList.toggle("step-now", Number(step.dataset.step) === target);
+    for (const link of all("[data-step-go]", root)) {
+      link.toggleAttribute("aria-current", Number(link.dataset.stepGo) === target);
+    }
     one("[data-step-now]", root).textContent = target;
     const next = steps[target];
     one("[data-step-next]", root).textContent = next ? `Next: ${one("h2", next).textContent}` : "All steps done";
@@ -208,6 +211,12 @@ function keying() {
   const move = (by) => show(Number(root.dataset.open) + by);
   one("[data-step-next]", root).addEventListener("click", () => move(1));
   one("[data-step-back]", root).addEventListener("click", () => move(-1));
+  for (const link of all("[data-step-go]", root)) {
+    link.addEventListener("click", (event) => {
+      event.preventDefault();
+      show(Number(link.dataset.stepGo));
+    });
+  }
   addEventListener("keydown", (event) => {
     if (event.key === "ArrowRight") move(1);
     if (event.key === "ArrowLeft") move(-1);
@@ -223,12 +232,30 @@ function keying() {
   show(Number(location.hash.replace("#step-", "")) || Number(root.dataset.open));
 }
 
+// The display of the clock step goes on with the site's time: what it read when the page was made would soon be wrong.
+function runClock() {
+  const display = one("[data-clock]");
+  if (!display) return;
+  const start = Number(display.dataset.clock) * 1000 - Date.now();
+  const twelve = display.dataset.twelve === "1";
+  const day = new Date(start + Date.now()).getUTCDate();
+  setInterval(() => {
+    const now = new Date(start + Date.now());
+    if (now.getUTCDate() !== day) location.reload();
+    const minute = String(now.getUTCMinutes()).padStart(2, "0");
+    const hour = now.getUTCHours();
+    display.textContent = twelve
+      ? `${((hour + 11) % 12) + 1}:${minute} ${hour < 12 ? "am" : "pm"}`
+      : `${String(hour).padStart(2, "0")}:${minute}`;
+  }, 1000);
+}
+
 async function tick(event) {
   event.preventDefault();
   const form = event.target;
   const done = form.elements.done.value === "1";
   const button = one("button", form);
-  const bit = one(`[data-bit="${form.elements.number.value}"]`);
+  const bits = all(`[data-bit="${form.elements.number.value}"]`);
   try {
     const answer = await fetch(form.action, { method: "POST", body: new FormData(form), headers: { "HX-Request": "true" } });
     if (!answer.ok) throw new Error(`status ${answer.status}`);
@@ -239,7 +266,7 @@ async function tick(event) {
   }
   one("[data-fault]").hidden = true;
   button.setAttribute("aria-pressed", String(done));
-  bit.classList.toggle("bit-done", done);
+  for (const bit of bits) bit.classList.toggle("bit-done", done);
   form.elements.done.value = done ? "0" : "1";
 }
 
@@ -307,3 +334,4 @@ addEventListener("keydown", (event) => {
 nameTheme();
 showFields();
 keying();
+runClock();

@@ -127,6 +127,7 @@ def sheet_page(unit: Unit, words: Words) -> dict[str, Any]:
         "unit": unit,
         "plan": plan,
         "rows": rows,
+        "digits": local_digits(plan, instant),
         "total": len(rows),
         "first_open": first_open,
         "serious": [f for f in found.findings if f.severity != "note"],

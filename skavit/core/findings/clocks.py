@@ -8,7 +8,7 @@ import numpy as np
 from skavit.core.clock import WallClock
 from skavit.core.days import Calendar, Days
 from skavit.core.findings.finding import Case, ChannelCase, Finding, Rule, Severity
-from skavit.core.spans import EMPTY, Spans, intersection, unite
+from skavit.core.spans import Spans, intersection, union, unite
 from skavit.core.sun import DAY_S, Ints
 from skavit.core.values import ClockTime, Time, day_of
 from skavit.core.wording import count, dates_text, duration_text
@@ -106,9 +106,10 @@ class DstDiffers(_ByClock):
 
     def find(self, case: Case) -> Iterator[Finding]:
         """One finding, on the dates on which the unit shows another time than the site."""
-        spans, ahead = self._apart(case)
-        if not len(spans):
+        apart = self._apart(case)
+        if not apart:
             return
+        spans = unite(apart.values())
         dates = case.dates_of(spans)
         around = unite([Spans(spans.on - AROUND_S, spans.off + AROUND_S)])
         error_free = case.plan.unit.clock.is_right
@@ -118,28 +119,32 @@ class DstDiffers(_ByClock):
             else (channel, intersection(extra, around), intersection(missing, around))
             for channel, extra, missing in self.mended(case)
         ]
-        way = f"{duration_text(ahead)} {'ahead' if ahead > 0 else 'behind'}" if ahead else "out by its sun times"
-        yield self.report(
-            case,
-            f"The unit changes its clock by another rule: {way} on {count(dates.size, 'day')}, {dates_text(dates)}",
-            dates,
-            found,
-        )
+        told = [f"{_way(ahead)} {dates_text(case.dates_of(part))}" for ahead, part in sorted(apart.items())]
+        headline = f"The unit changes its clock by another rule: {'; '.join(told)}; {count(dates.size, 'day')} in all"
+        yield self.report(case, headline, dates, found)
 
-    def _apart(self, case: Case) -> tuple[Spans, int]:
-        """When the unit's rule shows another time than the site's clock, and by how much at the start of it."""
+    def _apart(self, case: Case) -> dict[int, Spans]:
+        """When the unit's rule shows another time than the site's clock, by how many seconds it is ahead then."""
         site, unit = case.replay.site_clock, case.replay.unit_clock
         if unit.right is site and unit.sun is site:
-            return EMPTY, 0
+            return {}
         low, high = case.replay.start, case.replay.end
         turns = np.unique(np.concatenate([[low, high], site.starts, unit.right.starts, unit.sun.starts]))
         turns = turns[(turns >= low) & (turns <= high)]
         at = turns[:-1]
         differs = (unit.right.offset(at) != site.offset(at)) | (unit.sun.offset(at) != site.offset(at))
-        if not differs.any():
-            return EMPTY, 0
-        ahead = (unit.right.offset(at) - site.offset(at))[differs]
-        return unite([Spans(at[differs], turns[1:][differs])]), int(ahead[0])
+        ahead = unit.right.offset(at) - site.offset(at)
+        return {
+            int(by): union(at[differs & (ahead == by)], turns[1:][differs & (ahead == by)])
+            for by in np.unique(ahead[differs])
+        }
+
+
+def _way(ahead: int) -> str:
+    """How far off, in words; nought where the clock is right and only its sun times are not."""
+    if not ahead:
+        return "out by its sun times"
+    return f"{duration_text(ahead)} {'ahead' if ahead > 0 else 'behind'}"
 
 
 class ClockOut(_ByClock):

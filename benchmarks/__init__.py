@@ -1,0 +1,1 @@
+"""Measured figures, not timed tests."""

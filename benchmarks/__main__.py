@@ -1,0 +1,129 @@
+"""``python -m benchmarks``: the figures of the design that exist by now, each as a ratio or a time of this one run.
+
+Everything here is invented data. A time is the median of several runs; a ratio compares two medians of the same run,
+so that a slow machine changes both.
+"""
+
+import statistics
+import time
+from collections.abc import Callable
+from datetime import date, datetime, timedelta
+from zoneinfo import ZoneInfo
+
+import astral
+import astral.sun
+import numpy as np
+
+from skavit.core import almanac, solar_position
+from skavit.core.clock import standard_offsets_s
+from skavit.core.findings import audit
+from skavit.core.fit import fit
+from skavit.core.plan import Plan, read_plan
+from skavit.core.reading import Node
+from skavit.core.replay import replay
+from skavit.core.sun import sun_days
+from skavit.core.values import day_number
+
+YEAR = 2027
+FIRST, LAST = date(YEAR, 1, 1), date(YEAR, 12, 31)
+ZONE = "Pacific/Auckland"
+SITE = {"name": "x", "latitude": -39.49, "longitude": 176.91, "timezone": ZONE}
+
+
+def median_s(run: Callable[[], object], times: int = 9) -> float:
+    """Median seconds of a call."""
+    found = []
+    for _ in range(times):
+        start = time.perf_counter()
+        run()
+        found.append(time.perf_counter() - start)
+    return statistics.median(found)
+
+
+def plan_of(channels: int, entries: int) -> Plan:
+    """A plan with so many channels and entries in all, ON and OFF by turns."""
+    days = ["daily", "weekdays", "weekends", ["mon", "wed", "fri"]]
+    rows = []
+    for n in range(entries):
+        pair, channel = n // 2, n % channels + 1
+        at = ("sunset+10" if pair % 3 == 0 else f"{(5 * pair + 7) % 24:02d}:{pair % 60:02d}") if n % 2 == 0 else (
+            "sunrise" if pair % 3 == 0 else f"{(5 * pair + 8) % 24:02d}:{pair % 60:02d}"
+        )
+        rows.append({"channels": [channel], "action": "off" if n % 2 else "on", "at": at, "days": days[pair % 4]})
+    wanted = [{"from": "sunset+10", "to": "sunrise", "days": "daily"}]
+    raw = {
+        "format": "skavit-plan/1",
+        "site": SITE,
+        "unit": {"entries": rows},
+        "channels": [{"name": f"c{n}", "windows": wanted} for n in range(channels)],
+    }
+    return read_plan(Node(raw))
+
+
+def typical() -> Plan:
+    """Two channels and six entries that do what is wanted but for one flip."""
+
+    def entry(action: str, at: str, channels: list[int]) -> dict[str, object]:
+        return {"channels": channels, "action": action, "at": at, "days": "daily"}
+
+    evening, morning = {"from": "sunset+10", "to": "22:40"}, {"from": "05:10", "to": "sunrise"}
+    raw = {
+        "format": "skavit-plan/1",
+        "site": SITE,
+        "unit": {
+            "entries": [
+                entry("on", "sunset+10", [1, 2]),
+                entry("off", "22:40", [1, 2]),
+                entry("on", "05:10", [1, 2]),
+                entry("off", "sunrise", [1, 2]),
+            ]
+        },
+        "channels": [{"name": "a", "windows": [evening, morning]}, {"name": "b", "windows": [evening, morning]}],
+    }
+    return read_plan(Node(raw))
+
+
+def sun_row() -> None:
+    """A year of sun times against astral's sunrise and sunset."""
+    days = np.arange(day_number(FIRST), day_number(LAST) + 1)
+    offsets = standard_offsets_s(ZONE, days)
+    observer = astral.Observer(SITE["latitude"], SITE["longitude"])
+    zone = ZoneInfo(ZONE)
+
+    def theirs() -> None:
+        for n in range(days.size):
+            when = FIRST + timedelta(days=n)
+            astral.sun.sunrise(observer, when, tzinfo=zone)
+            astral.sun.sunset(observer, when, tzinfo=zone)
+
+    def cold() -> None:
+        solar_position.ephemeris.cache_clear()
+        sun_days(-39.49, 176.91, days, offsets)
+
+    slow, warm = median_s(theirs, 3), median_s(lambda: sun_days(-39.49, 176.91, days, offsets), 25)
+    print(f"year of sun times     {warm * 1e3:8.2f} ms   {slow / warm:6.1f} times faster than astral (at least 50)")
+    first = median_s(cold, 9)
+    print(f"  from cold           {first * 1e3:8.2f} ms   {slow / first:6.1f} times faster than astral (at least 20)")
+
+
+def replay_rows() -> None:
+    """A year's replay, its audit, and a fit."""
+    for channels, entries, most in ((2, 16, 10), (4, 384, 60)):
+        plan = plan_of(channels, entries)
+        taken = median_s(lambda plan=plan: replay(plan, FIRST, LAST)) * 1e3
+        print(f"replay {channels} ch {entries:3d} entries {taken:8.2f} ms   (at most {most})")
+    result = replay(typical(), FIRST, LAST)
+    print(f"audit 2 channels      {median_s(lambda: audit(result)) * 1e3:8.2f} ms   (at most 40)")
+    print(f"fit 2 channels        {median_s(lambda: fit(typical(), YEAR), 3) * 1e3:8.2f} ms")
+
+
+def main() -> None:
+    """Print all rows."""
+    print(f"{datetime.now().astimezone():%Y-%m-%d %H:%M}, medians of this run")
+    sun_row()
+    almanac.almanac(typical().site, day_number(FIRST) - 400, day_number(LAST) + 400)
+    replay_rows()
+
+
+if __name__ == "__main__":
+    main()
