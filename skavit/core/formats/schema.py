@@ -3,6 +3,7 @@
 It describes shape and ranges; rules between keys (an id used twice, a limit before another) are the readers'.
 """
 
+import json
 from typing import Any
 
 from skavit.core import clock_settings, days, limits, plan, values
@@ -194,3 +195,7 @@ def plan_schema() -> Schema:
         **top,
         "$defs": _defs(),
     }
+
+
+if __name__ == "__main__":
+    print(json.dumps(plan_schema(), indent=2))

@@ -3,6 +3,7 @@
 import copy
 import json
 import unittest
+from pathlib import Path
 
 import jsonschema
 from hypothesis import given, settings
@@ -168,6 +169,10 @@ class RoundTripTest(unittest.TestCase):
         self.assertEqual(again, plan)
         self.assertEqual(again.content_hash(), plan.content_hash())
         jsonschema.validate(plan.to_json(), plan_schema())
+
+    def test_the_schema_in_the_docs_is_the_codes(self):
+        kept = Path(__file__).parents[3] / "docs" / "plan-schema.json"
+        self.assertEqual(json.loads(kept.read_text()), plan_schema())
 
     def test_schema_refuses_what_the_reader_refuses_by_shape(self):
         schema = plan_schema()

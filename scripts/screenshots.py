@@ -1,0 +1,77 @@
+"""Take the pictures of docs/screenshots anew from a running ./start: .venv/bin/python scripts/screenshots.py [PORT]."""
+
+import sys
+from pathlib import Path
+
+from playwright.sync_api import Page, sync_playwright
+
+ROOT = Path(__file__).resolve().parent.parent
+FOLDER = ROOT / "docs" / "screenshots"
+BASE = f"http://127.0.0.1:{sys.argv[1] if len(sys.argv) > 1 else 8000}"
+LAPTOP, PHONE = {"width": 1280, "height": 800}, {"width": 390, "height": 844}
+
+
+def take(page: Page, name: str) -> None:
+    """Save what is seen, once fonts and pictures are there."""
+    page.evaluate("document.fonts.ready")
+    page.wait_for_timeout(400)
+    page.screenshot(path=FOLDER / f"{name}.png")
+
+
+def main() -> None:
+    """Log in as the demo's installer and go through the views."""
+    password = (ROOT / "var" / "demo_password").read_text().strip()
+    with sync_playwright() as play:
+        browser = play.chromium.launch(executable_path="/usr/bin/chromium", args=["--no-sandbox", "--disable-gpu"])
+        page = browser.new_context(viewport=LAPTOP).new_page()
+        page.goto(f"{BASE}/login/")
+        page.get_by_label("Login name").fill("kahu")
+        page.get_by_label("Password").fill(password)
+        page.get_by_role("button", name="Log in").click()
+        take(page, "round")
+        page.get_by_role("link", name="Path lights").first.click()
+        unit = page.url.split("?")[0]
+        take(page, "unit")
+        page.locator(".pick-link").nth(2).click()
+        page.get_by_role("radio", name="Mon to Fri").check()
+        page.mouse.wheel(0, 400)
+        take(page, "window")
+        page.keyboard.press("Escape")
+        page.evaluate("document.documentElement.dataset.theme = 'dusk'")
+        page.evaluate("scrollTo(0, 0)")
+        page.goto(f"{unit}")
+        page.evaluate("document.documentElement.dataset.theme = 'dusk'")
+        take(page, "unit-dusk")
+        page.goto(f"{unit}sheet/")
+        for _ in range(4):
+            page.locator("[data-step-next]").click()
+        take(page, "sheet")
+        page.goto(f"{unit}behaviour/")
+        take(page, "behaviour")
+        page.goto(f"{BASE}/")
+        page.get_by_role("link", name="Harbour walk", exact=True).last.click()
+        take(page, "site")
+        page.goto(f"{BASE}/sites/new/")
+        page.get_by_label("Latitude").fill("39 61 0 S")
+        page.get_by_role("button", name="Keep the site").click()
+        take(page, "site-form")
+        page.goto(f"{BASE}/")
+        page.locator(".card-unit", has_text="Sign").click()
+        page.evaluate("document.documentElement.style.filter = 'grayscale(1)'")
+        page.wait_for_timeout(400)
+        page.locator(".year-main").screenshot(path=FOLDER / "year-grey.png")
+        page.set_viewport_size(PHONE)
+        page.goto(unit)
+        take(page, "unit-phone")
+        page.goto(f"{unit}sheet/")
+        for _ in range(4):
+            page.locator("[data-step-next]").click()
+        take(page, "sheet-phone")
+        page.set_viewport_size({"width": 794, "height": 1123})
+        page.emulate_media(media="print")
+        take(page, "sheet-print")
+        browser.close()
+
+
+if __name__ == "__main__":
+    main()
