@@ -10,7 +10,7 @@ from datetime import date
 
 import numpy as np
 
-from skavit.core.cover import cost, cover, supersets
+from skavit.core.cover import UNREACHABLE, cost, cover, supersets
 from skavit.core.days import Weekdays
 from skavit.core.limits import Limits
 from skavit.core.plan import Entry, Plan
@@ -24,8 +24,6 @@ from skavit.core.wording import PLAIN, days_text
 
 ROUNDS = 3
 BEAM = 4
-# A mask of an OFF is tried wider only this often before it is taken as it is.
-WIDER_TRIES = 12
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -88,25 +86,32 @@ def _key_channel(trial: Trial, channel: int, limits: Limits) -> _Keyed:
     options = [[way for way in ways if _admitted(way, limits)] or [Way(drafts=())] for ways in options]
     chosen = [ways[0] for ways in options]
 
-    def result(ways: list[Way]) -> tuple[int, int, Drafts]:
+    def result(ways: list[Way]) -> tuple[tuple[int, int, int], Drafts]:
         drafts = _fewest(trial, channel, _merged(ways, limits), limits)
-        return trial.wrong_s(channel, drafts), len(drafts), drafts
+        # A window is left out only if every other way costs more: that comes before the number of slots.
+        return (trial.wrong_s(channel, drafts), _left_out(ways, drafts), len(drafts)), drafts
 
     best = result(chosen)
     for _ in range(ROUNDS):
-        before = best[:2]
+        before = best[0]
         for index, ways in enumerate(options):
-            if not best[0]:
+            if not best[0][0]:
                 break
             for way in ways:
                 attempt = [*chosen[:index], way, *chosen[index + 1 :]]
                 found = result(attempt)
-                if found[:2] < best[:2]:
+                if found[0] < best[0]:
                     chosen, best = attempt, found
-        if best[:2] == before:
+        if best[0] == before:
             break
     reasons = tuple(dict.fromkeys(way.reason for way in chosen if way.reason))
-    return _Keyed(drafts=best[2], reasons=reasons if best[0] else ())
+    return _Keyed(drafts=best[1], reasons=reasons if best[0][0] else ())
+
+
+def _left_out(ways: list[Way], drafts: Drafts) -> int:
+    """How many windows have no ON of theirs left among the drafts."""
+    kept = {draft.at for draft in drafts if draft.on}
+    return sum(not any(draft.on and draft.at in kept for draft in way.drafts) for way in ways)
 
 
 def _admitted(way: Way, limits: Limits) -> bool:
@@ -131,7 +136,7 @@ def _fewest(trial: Trial, channel: int, drafts: Drafts, limits: Limits) -> Draft
     """The drafts in holdable day groups, in the fewest slots that do no worse."""
     drafts = min(_orders(drafts), key=lambda order: trial.wrong_s(channel, order))
     if trial.wrong_s(channel, drafts):
-        drafts = _without_harmful_days(trial, channel, drafts)
+        drafts = _without_harmful_days(trial, channel, drafts, limits.masks())
     drafts = _without_superfluous(trial, channel, drafts)
     if limits.day_groups is not None:
         drafts = _in_groups(trial, channel, drafts, limits.masks())
@@ -148,25 +153,29 @@ def _orders(drafts: Drafts) -> Iterator[Drafts]:
 
 
 def _without_superfluous(trial: Trial, channel: int, drafts: Drafts) -> Drafts:
-    """Drop every draft without which the channel does no worse."""
+    """Drop every draft without which the channel does the same, or better."""
     dropped = True
     while dropped:
         dropped = False
         for index in range(len(drafts) - 1, -1, -1):
             fewer = drafts[:index] + drafts[index + 1 :]
-            if trial.wrong_s(channel, fewer) <= trial.wrong_s(channel, drafts):
+            change = trial.wrong_s(channel, fewer) - trial.wrong_s(channel, drafts)
+            if change < 0 or (change == 0 and trial.output(fewer) == trial.output(drafts)):
                 drafts, dropped = fewer, True
     return drafts
 
 
-def _without_harmful_days(trial: Trial, channel: int, drafts: Drafts) -> Drafts:
+def _without_harmful_days(trial: Trial, channel: int, drafts: Drafts, groups: frozenset[int]) -> Drafts:
     """Take out weekdays on which an entry does harm, as an OFF that cuts another window short."""
     for index, draft in enumerate(drafts):
         for bit in range(7):
             days = drafts[index].days
             if not isinstance(days, Weekdays) or not days.mask >> bit & 1 or days.mask == 1 << bit:
                 continue
-            narrower = replace(draft, days=Weekdays(days.mask & ~(1 << bit)))
+            mask = days.mask & ~(1 << bit)
+            if cost(mask, groups) == UNREACHABLE:
+                continue
+            narrower = replace(draft, days=Weekdays(mask))
             attempt = (*drafts[:index], narrower, *drafts[index + 1 :])
             if trial.wrong_s(channel, attempt) < trial.wrong_s(channel, drafts):
                 drafts = attempt
@@ -194,10 +203,10 @@ def _best_mask(trial: Trial, channel: int, drafts: Drafts, index: int, groups: f
     mask = draft.days.mask if isinstance(draft.days, Weekdays) else 0
     own = cost(mask, groups)
     wider = [other for other in supersets(mask, groups) if cost(other, groups) < own or other == mask]
-    if own >= 7 + 1:  # the set itself cannot be written: any that can be comes into question
-        wider = supersets(mask, groups) + [other for other in range(1, 128) if cost(other, groups) <= 7]
+    if own == UNREACHABLE:  # the set itself cannot be written: any that can be comes into question
+        wider = supersets(mask, groups) + [other for other in range(1, 128) if cost(other, groups) < UNREACHABLE]
     tried = []
-    for other in dict.fromkeys(wider[:WIDER_TRIES] if own <= 7 else wider):
+    for other in dict.fromkeys(wider):
         attempt = replace(draft, days=Weekdays(other))
         result = trial.wrong_s(channel, (*drafts[:index], attempt, *drafts[index + 1 :]))
         tried.append((result, cost(other, groups), attempt))
@@ -289,7 +298,8 @@ def _shrink(trial: Trial, channels: list[Drafts], limits: Limits) -> list[Drafts
         beam = [s for s in ranked if (bound is None or wrong(s) < bound) and used(s) > capacity][:BEAM]
     empty: tuple[Drafts, ...] = tuple(() for _ in channels)
     done.append(empty)
-    return list(min(done, key=lambda state: (wrong(state), used(state))))
+    # Of states that are equally wrong the one that keeps more is taken: a window is left out only if it must be.
+    return list(min(done, key=lambda state: (wrong(state), -used(state))))
 
 
 def _smaller(state: tuple[Drafts, ...], groups: frozenset[int]) -> Iterator[tuple[Drafts, ...]]:

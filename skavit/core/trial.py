@@ -52,6 +52,7 @@ class Trial:
         self.rows = rows[~holiday_mask(plan.unit.holidays, self.book.calendar.days[rows])]
         self._instants: dict[tuple[Time, Days], Ints] = {}
         self._wrong: dict[tuple[int, Drafts], int] = {}
+        self._outputs: dict[Drafts, Spans] = {}
 
     def wanted(self, channel: int) -> Spans:
         """What is wanted of a channel (from 0) over the two years."""
@@ -71,6 +72,11 @@ class Trial:
 
     def output(self, drafts: Drafts) -> Spans:
         """What an output does under the drafts in this slot order, within the two years."""
+        if drafts not in self._outputs:
+            self._outputs[drafts] = self._run(drafts)
+        return self._outputs[drafts]
+
+    def _run(self, drafts: Drafts) -> Spans:
         if not drafts:
             return Spans(np.zeros(0, dtype=np.int64), np.zeros(0, dtype=np.int64))
         parts = [self.instants(draft.at, draft.days) for draft in drafts]

@@ -11,6 +11,7 @@ import numpy as np
 
 from skavit.core.almanac import almanac
 from skavit.core.clock import zone_clock
+from skavit.core.cover import UNREACHABLE, cost
 from skavit.core.days import DAILY, Dates, Days, EveryNth, Narrowed, Parity, Weekdays
 from skavit.core.limits import Limits
 from skavit.core.plan import Window
@@ -32,6 +33,7 @@ from skavit.core.wording import PLAIN, days_text, stretches
 # Dates left out of a season are gathered over this many years, so that clock changes and leap days are all met.
 SEASON_YEARS = 5
 LEAP_YEAR = 2028
+NEAREST_MASKS = 8
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -217,15 +219,7 @@ class Keyer:
 
     def _drafts(self, ons: tuple[Time, ...], offs: tuple[Time, ...], shift: int, reason: str) -> Iterator[Way]:
         """Drafts of those times on the window's days, the OFF moved on with its date."""
-        days = self.window.days
-        options = [(days, reason)]
-        if self.limits.day_groups is not None and not isinstance(days, Weekdays):
-            why = reason or f"the unit's day groups do not hold {days_text(days)}"
-            inner: Days = days
-            while isinstance(inner, Narrowed):
-                inner = inner.days
-            options = [(inner if isinstance(inner, Weekdays) else DAILY, why)]
-        for chosen, why in options:
+        for chosen, why in self._holdable_days(reason):
             moved = [shift_days(chosen, shift)]
             if not isinstance(moved[0], Weekdays) or isinstance(chosen, Parity):
                 moved.append(DAILY)
@@ -237,6 +231,20 @@ class Keyer:
                     ),
                     reason=why,
                 )
+
+    def _holdable_days(self, reason: str) -> list[tuple[Days, str]]:
+        """The window's days, or those nearest to them that the unit's day groups make."""
+        days, groups = self.window.days, self.limits.masks()
+        if self.limits.day_groups is None or (isinstance(days, Weekdays) and cost(days.mask, groups) < UNREACHABLE):
+            return [(days, reason)]
+        why = reason or f"the unit's day groups do not hold {days_text(days)}"
+        inner: Days = days
+        while isinstance(inner, Narrowed):
+            inner = inner.days
+        mask = inner.mask if isinstance(inner, Weekdays) else DAILY.mask
+        reachable = [other for other in range(1, 128) if cost(other, groups) < UNREACHABLE]
+        nearest = sorted(reachable, key=lambda other: ((other ^ mask).bit_count(), cost(other, groups), other))
+        return [(Weekdays(other), why) for other in nearest[:NEAREST_MASKS]]
 
     # ------------------------------------------------------------------------- windows that are empty on some dates
 

@@ -1,4 +1,4 @@
-"""The round, the crew's own page, finding, and the health check."""
+"""The crew's own page, and the health check."""
 
 from django.contrib import messages
 from django.contrib.auth.decorators import login_not_required
@@ -6,36 +6,10 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
-from skavit.core.wording import Words
 from skavit.crews import services
-from skavit.crews.access import members, owners
+from skavit.crews.access import owners
 from skavit.crews.forms import CrewForm, PersonForm, RoleForm
 from skavit.crews.models import Membership
-from skavit.sites.selectors import sites_of
-from skavit.units.round import round_page
-from skavit.units.selectors import units_of
-
-MOST_FOUND = 20
-
-
-@members
-@require_GET
-def home(request: HttpRequest) -> HttpResponse:
-    """The round."""
-    return render(request, "round.html", round_page(request.crew, Words(twelve_hour=request.crew.twelve_hour)))
-
-
-@members
-@require_GET
-def find(request: HttpRequest) -> HttpResponse:
-    """Sites and units whose name holds what is typed."""
-    typed = request.GET.get("q", "").strip()
-    sites = sites_of(request.crew).filter(name__icontains=typed)[:MOST_FOUND]
-    units = units_of(request.crew).filter(name__icontains=typed)[:MOST_FOUND]
-    at_sites = units_of(request.crew).filter(site__in=[site.pk for site in sites])[:MOST_FOUND]
-    found = {unit.pk: unit for unit in [*units, *at_sites]}
-    template = "_found.html" if request.htmx else "find.html"
-    return render(request, template, {"typed": typed, "sites": sites, "units": list(found.values())})
 
 
 @owners

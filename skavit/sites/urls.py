@@ -1,4 +1,4 @@
-"""Addresses of sites."""
+"""Addresses for adding and changing sites."""
 
 from django.urls import path
 
@@ -6,6 +6,5 @@ from skavit.sites import views
 
 urlpatterns = [
     path("sites/new/", views.site_edit, name="site-new"),
-    path("sites/<int:pk>/", views.site_page, name="site"),
     path("sites/<int:pk>/edit/", views.site_edit, name="site-edit"),
 ]

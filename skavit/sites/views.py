@@ -1,26 +1,13 @@
-"""Pages of sites."""
+"""Adding and changing sites."""
 
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
-from django.views.decorators.http import require_GET, require_http_methods
+from django.views.decorators.http import require_http_methods
 
 from skavit.core.clock import timezones
-from skavit.core.wording import Words
-from skavit.crews.access import editors, members
+from skavit.crews.access import editors
 from skavit.sites import selectors, services
 from skavit.sites.forms import SiteForm
-from skavit.units.results import now_instant
-from skavit.units.round import unit_cards
-
-
-@members
-@require_GET
-def site_page(request: HttpRequest, pk: int) -> HttpResponse:
-    """A site: today's sun, the next clock change, its units."""
-    site = selectors.site_of(request.crew, pk)
-    words = Words(twelve_hour=request.crew.twelve_hour)
-    context = {"site": site, "sky": selectors.sky(site.place, now_instant(), words)}
-    return render(request, "sites/site.html", {**context, "cards": unit_cards(request.crew, words, site=site)})
 
 
 @editors

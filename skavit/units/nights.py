@@ -12,7 +12,8 @@ from skavit.core.sun import DAY_S, SunEvent
 from skavit.core.unit import Cause
 from skavit.core.values import LimitedTime, day_of, sun_time_of
 from skavit.core.wording import MONTHS, SHORT_DAYS, Words, date_text, duration_text
-from skavit.units.results import UnitYear, local_digits, now_instant
+from skavit.now import local_digits, now_instant
+from skavit.units.results import UnitYear
 from skavit.units.view import View
 
 WHY_LETTERS = 27

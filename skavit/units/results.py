@@ -1,20 +1,17 @@
 """Results of a unit's year: computed for its page, kept by content hash for lists."""
 
 from dataclasses import dataclass
-from datetime import UTC, date, datetime
+from datetime import date
 from functools import lru_cache
 from importlib.metadata import version
 
 import numpy as np
 
 from skavit.charts.year_sheet import Year, thumbnail
-from skavit.core.clock import zone_clock
 from skavit.core.findings import Finding, audit
 from skavit.core.formats.results import finding_json
 from skavit.core.plan import Plan
 from skavit.core.replay import Replay, replay
-from skavit.core.sun import DAY_S
-from skavit.core.values import day_of
 from skavit.core.wording import Words
 from skavit.units.models import YearResult
 
@@ -58,22 +55,6 @@ def unit_year(plan: Plan, year: int, words: Words) -> UnitYear:
         picture=replay(plan, date(year, 1, 1), date(year + 1, 1, 1)),
         findings=audit(result, words=words),
     )
-
-
-def now_instant() -> int:
-    """This moment, in whole seconds of UTC since 1970."""
-    return int(datetime.now(tz=UTC).timestamp())
-
-
-def local_digits(plan: Plan, instant: int) -> int:
-    """What the site's clock shows at an instant."""
-    year = day_of(instant // DAY_S).year
-    return int(zone_clock(plan.site.timezone, year - 1, year + 1).digits(np.array([instant]))[0])
-
-
-def this_year(plan: Plan) -> int:
-    """The calendar year that it is at the site."""
-    return day_of(local_digits(plan, now_instant()) // DAY_S).year
 
 
 def year_result(plan: Plan, year: int) -> YearResult:

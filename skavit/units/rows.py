@@ -13,8 +13,9 @@ from skavit.core.plan import Plan, Window
 from skavit.core.purpose import Purpose, purposes
 from skavit.core.wanted import window_spans
 from skavit.core.wording import Words, count, dates_text, days_text
-from skavit.units.forms import ChannelForm, EntryForm, WindowForm
+from skavit.units.forms import ChannelForm
 from skavit.units.results import UnitYear
+from skavit.units.sentences import EntryForm, WindowForm
 
 Row = TypeVar("Row")
 Forms = dict[str, Any]  # open forms by their place: window-1-0, window-1-new, entry-0, entry-new, import ...

@@ -14,10 +14,11 @@ from skavit.core.sheet import Step, steps
 from skavit.core.sun import DAY_S
 from skavit.core.wording import Words, count
 from skavit.crews.models import Crew
+from skavit.now import local_digits, now_instant, this_year
 from skavit.units.forms import BehaviourForm, ChannelForm, ImportForm
 from skavit.units.models import Unit
 from skavit.units.nights import night, strip, weekday_date
-from skavit.units.results import UnitYear, local_digits, now_instant, this_year, unit_year
+from skavit.units.results import UnitYear, unit_year
 from skavit.units.rows import Forms, Numbered, channel_rows, entry_rows, numbered
 from skavit.units.view import View
 

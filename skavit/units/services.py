@@ -12,6 +12,7 @@ from skavit.core.plan import Channel, Plan, parse_plan
 from skavit.core.wording import Words
 from skavit.crews.access import require_edit
 from skavit.crews.models import Membership
+from skavit.now import this_year
 from skavit.sites.models import Site
 from skavit.units import results
 from skavit.units.models import PlanRevision, Tick, Unit
@@ -152,7 +153,7 @@ def _move(unit: Unit, locked: Unit, revision: PlanRevision) -> PlanRevision:
     locked.head = revision
     locked.save(update_fields=["head"])
     unit.head = revision
-    results.year_result(unit.plan, results.this_year(unit.plan))
+    results.year_result(unit.plan, this_year(unit.plan))
     return revision
 
 
@@ -169,5 +170,5 @@ def _write(unit: Unit, membership: Membership, plan: Plan, note: str, *, parent:
     )
     unit.head = revision
     unit.save(update_fields=["head"])
-    results.year_result(unit.plan, results.this_year(plan))
+    results.year_result(unit.plan, this_year(plan))
     return revision

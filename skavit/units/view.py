@@ -6,7 +6,7 @@ from typing import Any
 from skavit.core.plan import Plan
 from skavit.core.sun import DAY_S
 from skavit.core.values import day_number, day_of
-from skavit.units.results import local_digits, now_instant, this_year
+from skavit.now import local_digits, now_instant, this_year
 
 MAX_YEARS_ON = 10
 

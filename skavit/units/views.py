@@ -17,12 +17,13 @@ from skavit.core.errors import SkavitError
 from skavit.core.formats.schema import plan_schema
 from skavit.core.wording import Words, count
 from skavit.crews.access import editors, members
+from skavit.now import this_year
 from skavit.sites.models import Site
 from skavit.units import selectors, services
 from skavit.units.forms import BehaviourForm, ChannelForm, ImportForm, UnitForm
 from skavit.units.models import Unit
 from skavit.units.nights import night as night_of
-from skavit.units.results import this_year, unit_year
+from skavit.units.results import unit_year
 from skavit.units.rows import Forms, form_at
 from skavit.units.view import chosen_view
 

@@ -78,6 +78,13 @@ class FitTest(unittest.TestCase):
                     self.assertLess(sum(loss.hours_a_year for loss in result.losses), lost)
                     self.assertTrue(all(loss.reason and loss.nearest for loss in result.losses))
 
+    def test_a_window_is_left_out_only_if_every_other_way_costs_more(self):
+        # One Saturday hour costs as much as the Sunday hour that comes with it in the group of both: it is kept.
+        limits = {"day_groups": ["daily", "weekdays", "weekends"]}
+        result = fit(make_plan([window("10:00", "11:00", ["sat"])], limits=limits), YEAR)
+        self.assertEqual([entry.days.to_json() for entry in result.plan.unit.entries], ["weekends", "weekends"])
+        self.assertAlmostEqual(result.losses[0].hours_a_year, 52.5, delta=1)
+
     def test_on_comes_before_off_where_they_may_meet(self):
         result = fit(make_plan([window("05:50", "sunrise")], limits={"limited_times": True}), YEAR)
         self.assertEqual([entry.on for entry in result.plan.unit.entries], [True, False])

@@ -8,10 +8,11 @@ from django.urls import reverse
 
 from skavit.core.wording import Words
 from skavit.crews.tests.builders import TRAP, make_crew, make_unit, member
+from skavit.now import this_year
+from skavit.round.cards import unit_cards
 from skavit.units import demo
 from skavit.units.models import Tick, Unit, YearResult
-from skavit.units.results import this_year, year_result
-from skavit.units.round import unit_cards
+from skavit.units.results import year_result
 from skavit.units.typed import clock_word, month_day_word
 
 WINDOW = {

@@ -8,10 +8,11 @@ from skavit.core.handover import handover
 from skavit.core.sun import DAY_S
 from skavit.core.wording import Words
 from skavit.crews.models import Crew
+from skavit.now import local_digits, now_instant, this_year
 from skavit.sites.models import Site
 from skavit.units.models import Unit, YearResult
 from skavit.units.nights import weekday_date
-from skavit.units.results import CALCULATION, local_digits, now_instant, this_year, year_result
+from skavit.units.results import CALCULATION, year_result
 from skavit.units.selectors import units_of
 
 RANK = {Severity.DANGER.value: 0, Severity.WARNING.value: 1, Severity.NOTE.value: 2, "": 3}

@@ -1,0 +1,1 @@
+"""Pages that gather sites and units: the round, a site, and finding."""

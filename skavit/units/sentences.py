@@ -1,0 +1,286 @@
+"""The forms of windows and entries, written as sentences whose parts are the controls.
+
+Each builds the plan file's own words from what was typed, and lets the core's readers judge them.
+"""
+
+from typing import Any, NamedTuple
+
+from django import forms
+
+from skavit.core import edits
+from skavit.core.days import DAILY, WEEKDAYS, Days, Narrowed
+from skavit.core.errors import PlanError
+from skavit.core.plan import Entry, Plan, Window, read_entry, read_window
+from skavit.core.reading import Node
+from skavit.core.sun import DAY_S, SunEvent
+from skavit.core.values import ClockTime
+from skavit.core.wording import SHORT_DAYS, Words, capital, days_text
+from skavit.units.typed import days_fields, days_json, time_fields, time_json
+
+TIME_KINDS = [("clock", "clock"), *((word, word) for word in (event.name.lower() for event in SunEvent))]
+DAY_KINDS = [
+    ("daily", "every day"),
+    ("weekdays", "Mon to Fri"),
+    ("weekends", "Sat, Sun"),
+    ("chosen", "these weekdays"),
+    ("odd", "odd dates"),
+    ("even", "even dates"),
+    ("every", "every n-th day"),
+]
+
+
+class TimeControl(NamedTuple):
+    """The bound fields of one time, and what the closed control says."""
+
+    prefix: str
+    label: str
+    kind: forms.BoundField
+    clock: forms.BoundField
+    offset: forms.BoundField
+    not_before: forms.BoundField
+    not_after: forms.BoundField
+    errors: list[str]
+
+
+class DaysControl(NamedTuple):
+    """The bound fields of one day rule, and what the closed control says."""
+
+    label: str
+    kind: forms.BoundField
+    chosen: forms.BoundField
+    every: forms.BoundField
+    start: forms.BoundField
+    season_first: forms.BoundField
+    season_last: forms.BoundField
+    keep_except: forms.BoundField | None
+    excepted: str
+    errors: list[str]
+
+
+class _Sentence(forms.Form):
+    """Shared by windows and entries: times, and the days on which they hold."""
+
+    prefixes: tuple[str, ...] = ()
+
+    revision = forms.IntegerField(widget=forms.HiddenInput)
+    days_kind = forms.ChoiceField(choices=DAY_KINDS, widget=forms.RadioSelect, required=False)
+    days_chosen = forms.MultipleChoiceField(
+        choices=list(zip(WEEKDAYS, SHORT_DAYS, strict=True)), widget=forms.CheckboxSelectMultiple, required=False
+    )
+    days_every = forms.IntegerField(required=False, min_value=1)
+    days_from = forms.CharField(required=False)
+    season_first = forms.CharField(required=False)
+    season_last = forms.CharField(required=False)
+    keep_except = forms.BooleanField(required=False)
+
+    def __init__(
+        self, *args: Any, place: str, index: int | None, words: Words, kept: Days | None = None, **kwargs: Any
+    ) -> None:
+        super().__init__(*args, auto_id=f"{place}-%s", **kwargs)
+        self.place, self.index, self.kept, self.words = place, index, kept, words
+        for prefix in self.prefixes:
+            self.fields[f"{prefix}_kind"] = forms.ChoiceField(
+                choices=TIME_KINDS, widget=forms.RadioSelect, required=False
+            )
+            self.fields[f"{prefix}_clock"] = forms.CharField(required=False, max_length=12)
+            self.fields[f"{prefix}_offset"] = forms.IntegerField(required=False)
+            self.fields[f"{prefix}_not_before"] = forms.CharField(required=False, max_length=12)
+            self.fields[f"{prefix}_not_after"] = forms.CharField(required=False, max_length=12)
+        if kept is not None and days_fields(kept).get("days_kind") == "as-is":
+            kind = self.fields["days_kind"]
+            kind.choices = [*DAY_KINDS, ("as-is", days_text(kept))]  # type: ignore[attr-defined]
+        self.labels: dict[str, str] = {}
+
+    @property
+    def is_new(self) -> bool:
+        """Whether it adds a row rather than change one."""
+        return self.index is None
+
+    @property
+    def note(self) -> str:
+        """What the edit is called in the unit's history."""
+        raise NotImplementedError
+
+    def edit(self, plan: Plan) -> Plan:
+        """The plan with what the valid form says."""
+        raise NotImplementedError
+
+    def times(self) -> list[TimeControl]:
+        """The time controls, for the templates."""
+        return [
+            TimeControl(
+                prefix=prefix,
+                label=self.labels.get(prefix, "…"),
+                kind=self[f"{prefix}_kind"],
+                clock=self[f"{prefix}_clock"],
+                offset=self[f"{prefix}_offset"],
+                not_before=self[f"{prefix}_not_before"],
+                not_after=self[f"{prefix}_not_after"],
+                errors=[
+                    error
+                    for name in ("kind", "clock", "offset", "not_before", "not_after")
+                    for error in self.errors.get(f"{prefix}_{name}", [])
+                ],
+            )
+            for prefix in self.prefixes
+        ]
+
+    def days(self) -> DaysControl:
+        """The days control, for the templates."""
+        without = self.kept.without if isinstance(self.kept, Narrowed) else ()
+        names = ("days_kind", "days_chosen", "days_every", "days_from", "season_first", "season_last")
+        return DaysControl(
+            label=self.labels.get("days", "every day"),
+            kind=self["days_kind"],
+            chosen=self["days_chosen"],
+            every=self["days_every"],
+            start=self["days_from"],
+            season_first=self["season_first"],
+            season_last=self["season_last"],
+            keep_except=self["keep_except"] if without else None,
+            excepted=days_text(Narrowed(days=DAILY, without=without)).removeprefix("every day ") if without else "",
+            errors=[error for name in names for error in self.errors.get(name, [])],
+        )
+
+    def refuse(self, error: PlanError, places: dict[str, str]) -> None:
+        """Show an error of the core at the field that its path names."""
+        key = error.path.split(".")[0].split("[")[0]
+        self.add_error(places.get(key), f"{capital(error.wrong)}. Accepted: {error.accepted}.")
+
+
+class WindowForm(_Sentence):
+    """A window as a sentence: on from ... until ... on ..."""
+
+    prefixes = ("from", "to")
+
+    ends = forms.ChoiceField(
+        choices=[("", "as the times suggest"), ("same-day", "the same day"), ("next-day", "the next day")],
+        required=False,
+    )
+    for_min = forms.IntegerField(required=False, min_value=1)
+
+    def __init__(self, *args: Any, channel: int, shown: Window | None = None, **kwargs: Any) -> None:
+        super().__init__(*args, kept=shown.days if shown else None, **kwargs)
+        self.channel = channel
+        kind = self.fields["to_kind"]
+        kind.choices = [*TIME_KINDS, ("for", "for so long")]  # type: ignore[attr-defined]
+        self.window: Window | None = None
+        if shown:
+            self.initial |= _window_fields(shown)
+            self.labels = {
+                "from": self.words.time(shown.start),
+                "to": self.words.time(shown.to) if shown.to else f"{shown.for_min} min later",
+                "days": days_text(shown.days),
+            }
+        else:
+            self.initial |= {"from_kind": "sunset", "to_kind": "clock", "days_kind": "daily"}
+
+    @property
+    def note(self) -> str:
+        """What the edit is called in the unit's history."""
+        return "window added" if self.index is None else "window changed"
+
+    def edit(self, plan: Plan) -> Plan:
+        """The plan with what the valid form says."""
+        if self.window is None:
+            raise ValueError(self.errors)
+        if self.index is None:
+            return edits.add_window(plan, self.channel, self.window)
+        return edits.change_window(plan, self.channel, self.index, self.window)
+
+    def clean(self) -> dict[str, Any]:
+        """Read the window by the core's rules."""
+        data = super().clean() or {}
+        if self.errors:
+            return data
+        found: dict[str, Any] = {"from": time_json(data, "from"), "days": days_json(data, self.kept)}
+        if data.get("to_kind") == "for":
+            found["for_min"] = data.get("for_min") or 0
+        else:
+            found["to"] = time_json(data, "to")
+            if data.get("ends"):
+                found["ends"] = data["ends"]
+        places = {"from": "from_clock", "to": "to_clock", "for_min": "for_min", "days": "days_kind", "ends": "ends"}
+        try:
+            self.window = read_window(Node(found))
+        except PlanError as error:
+            self.refuse(error, places)
+        return data
+
+
+def _window_fields(window: Window) -> dict[str, Any]:
+    """The fields of a form that shows a window."""
+    found = {"for_min": window.for_min, "ends": _explicit_end(window)}
+    found |= time_fields(window.start, "from") | time_fields(window.to, "to") | days_fields(window.days)
+    if window.to is None:
+        found["to_kind"] = "for"
+    if window.to == ClockTime(DAY_S):
+        found["to_clock"] = "24:00"
+    return found
+
+
+def _explicit_end(window: Window) -> str:
+    """`ends` where it says other than the times suggest."""
+    if window.to is None or window.to == ClockTime(DAY_S):
+        return ""
+    suggested = window.to.nominal_s <= window.start.nominal_s
+    if window.ends_next_day == suggested:
+        return ""
+    return "next-day" if window.ends_next_day else "same-day"
+
+
+class EntryForm(_Sentence):
+    """One entry: channels, ON or OFF, at, on which days."""
+
+    prefixes = ("at",)
+
+    action = forms.ChoiceField(choices=[("on", "ON"), ("off", "OFF")], widget=forms.RadioSelect)
+    channels = forms.TypedMultipleChoiceField(coerce=int, widget=forms.CheckboxSelectMultiple, required=False)
+
+    def __init__(self, *args: Any, plan: Plan, shown: Entry | None = None, **kwargs: Any) -> None:
+        super().__init__(*args, kept=shown.days if shown else None, **kwargs)
+        self.plan = plan
+        if shown:
+            self.initial |= {"action": shown.action, "channels": list(shown.channels)}
+            self.initial |= time_fields(shown.at, "at") | days_fields(shown.days)
+        else:
+            self.initial |= {"action": "on", "channels": [1], "days_kind": "daily", "at_kind": "clock"}
+        choices = self.fields["channels"]
+        choices.choices = [(n, c.name) for n, c in enumerate(plan.channels, start=1)]  # type: ignore[attr-defined]
+        self.entry: Entry | None = None
+
+    @property
+    def several(self) -> bool:
+        """Whether the unit has more than one channel."""
+        return len(self.plan.channels) > 1
+
+    @property
+    def note(self) -> str:
+        """What the edit is called in the unit's history."""
+        return "entry added" if self.index is None else f"slot {self.index + 1} changed"
+
+    def edit(self, plan: Plan) -> Plan:
+        """The plan with what the valid form says."""
+        if self.entry is None:
+            raise ValueError(self.errors)
+        if self.index is None:
+            return edits.add_entry(plan, self.entry)
+        return edits.change_entry(plan, self.index, self.entry)
+
+    def clean(self) -> dict[str, Any]:
+        """Read the entry by the core's rules."""
+        data = super().clean() or {}
+        if self.errors:
+            return data
+        found = {
+            "channels": data.get("channels") or ([1] if len(self.plan.channels) == 1 else []),
+            "action": data["action"],
+            "at": time_json(data, "at"),
+            "days": days_json(data, self.kept),
+        }
+        places = {"channels": "channels", "action": "action", "at": "at_clock", "days": "days_kind"}
+        try:
+            self.entry = read_entry(Node(found), len(self.plan.channels), self.plan.unit.sun_source)
+        except PlanError as error:
+            self.refuse(error, places)
+        return data
