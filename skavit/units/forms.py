@@ -125,7 +125,9 @@ class BehaviourForm(forms.Form):
         kept = self.plan.unit.limits.to_json()
         shown = ("entries", "clock_step_s", "sun_offset_max_min", "sun_events", "limited_times")
         limits = {k: v for k, v in kept.items() if k not in shown and k != "day_groups"}
-        limits |= {k: data[k] for k in shown if data.get(k) not in (None, [], False)}
+        limits |= {k: data[k] for k in shown if data.get(k) is not None and data[k] not in ([], "")}
+        if not limits.get("limited_times"):
+            limits.pop("limited_times", None)
         own_groups = [g for g in kept.get("day_groups", []) if not isinstance(g, str)]
         if data.get("day_groups") or own_groups:
             limits["day_groups"] = [*data["day_groups"], *own_groups]

@@ -96,15 +96,6 @@ class _Sentence(forms.Form):
         """Whether it adds a row rather than change one."""
         return self.index is None
 
-    @property
-    def note(self) -> str:
-        """What the edit is called in the unit's history."""
-        raise NotImplementedError
-
-    def edit(self, plan: Plan) -> Plan:
-        """The plan with what the valid form says."""
-        raise NotImplementedError
-
     def times(self) -> list[TimeControl]:
         """The time controls, for the templates."""
         return [

@@ -43,109 +43,124 @@ def _ref(name: str) -> Schema:
     return {"$ref": f"#/$defs/{name}"}
 
 
-def _defs() -> Schema:
-    name = {"type": "string", "minLength": 1, "maxLength": 200}
-    clock, day_rule = _ref("clockTime"), _ref("days")
+NAME: Schema = {"type": "string", "minLength": 1, "maxLength": 200}
+IDENTITY: Schema = {"type": "string", "minLength": 1, "maxLength": 64}
+WEEKDAYS: Schema = _list({"enum": list(days.WEEKDAYS)}, 1) | {"uniqueItems": True}
+DATED: Schema = {"anyOf": [_text(MONTH_DAY_PATTERN), _text(DATE_PATTERN)]}
+
+
+def _times() -> Schema:
+    clock = _ref("clockTime")
     plain = {"anyOf": [clock, _text(SUN_PATTERN)]}
-    weekdays = _list({"enum": list(days.WEEKDAYS)}, 1) | {"uniqueItems": True}
-    dated = {"anyOf": [_text(MONTH_DAY_PATTERN), _text(DATE_PATTERN)]}
-    identity = {"type": "string", "minLength": 1, "maxLength": 64}
-    change = _object(
-        {"month": _whole(1, 12), "week": _whole(1, 5), "weekday": {"enum": list(days.WEEKDAYS)}, "time": clock},
-        ("month", "week", "weekday", "time"),
-    )
-    by_hand = clock_settings.MAX_BY_HAND_MIN
+    limited = _object({"at": plain, "not_before": clock, "not_after": clock}, ("at",))
+    return {"clockTime": _text(CLOCK_PATTERN), "time": {"anyOf": [plain, limited]}}
+
+
+def _days() -> Schema:
+    every = {"every": _whole(1, days.MAX_INTERVAL_DAYS), "from": _text(DATE_PATTERN)}
+    narrowed = {
+        "days": _ref("days"),
+        "between": _list(_text(MONTH_DAY_PATTERN), 2) | {"maxItems": 2},
+        "except": _list(_ref("days")),
+    }
     return {
-        "clockTime": _text(CLOCK_PATTERN),
-        "time": {
-            "anyOf": [
-                plain,
-                _object({"at": plain, "not_before": clock, "not_after": clock}, ("at",)),
-            ]
+        "anyOf": [
+            {"enum": list(days.NAMED)},
+            WEEKDAYS,
+            _object({"parity": {"enum": ["odd", "even"]}}, ("parity",)),
+            _object(every, ("every", "from")),
+            _object({"dates": _list(DATED, 1)}, ("dates",)),
+            _object(narrowed, ("days",)),
+        ]
+    }
+
+
+def _window() -> Schema:
+    found = _object(
+        {
+            "from": _ref("time"),
+            "to": {"anyOf": [_ref("time"), {"const": "24:00"}]},
+            "for_min": _whole(1, plan.MAX_FOR_MIN),
+            "days": _ref("days"),
+            "ends": {"enum": ["same-day", "next-day"]},
+            "id": IDENTITY,
         },
-        "days": {
-            "anyOf": [
-                {"enum": list(days.NAMED)},
-                weekdays,
-                _object({"parity": {"enum": ["odd", "even"]}}, ("parity",)),
-                _object({"every": _whole(1, days.MAX_INTERVAL_DAYS), "from": _text(DATE_PATTERN)}, ("every", "from")),
-                _object({"dates": _list(dated, 1)}, ("dates",)),
-                _object(
-                    {
-                        "days": day_rule,
-                        "between": _list(_text(MONTH_DAY_PATTERN), 2) | {"maxItems": 2},
-                        "except": _list(day_rule),
-                    },
-                    ("days",),
-                ),
-            ]
+        ("from",),
+    )
+    return found | {"oneOf": [{"required": ["to"]}, {"required": ["for_min"]}]}
+
+
+def _entry() -> Schema:
+    return _object(
+        {
+            "channels": _list({"type": "integer", "minimum": 1}, 1) | {"uniqueItems": True},
+            "action": {"enum": ["on", "off"]},
+            "at": _ref("time"),
+            "days": _ref("days"),
+            "id": IDENTITY,
         },
-        "window": _object(
-            {
-                "from": _ref("time"),
-                "to": {"anyOf": [_ref("time"), {"const": "24:00"}]},
-                "for_min": _whole(1, plan.MAX_FOR_MIN),
-                "days": day_rule,
-                "ends": {"enum": ["same-day", "next-day"]},
-                "id": identity,
-            },
-            ("from",),
-        )
-        | {"oneOf": [{"required": ["to"]}, {"required": ["for_min"]}]},
-        "entry": _object(
-            {
-                "channels": _list({"type": "integer", "minimum": 1}, 1) | {"uniqueItems": True},
-                "action": {"enum": ["on", "off"]},
-                "at": _ref("time"),
-                "days": day_rule,
-                "id": identity,
-            },
-            ("channels", "action", "at"),
-        ),
-        "dst": {
-            "anyOf": [
-                {"enum": list(clock_settings.NAMED_RULES)},
-                _object(
-                    {"from": change, "to": change, "shift_min": _whole(1, clock_settings.MAX_SHIFT_MIN)},
-                    ("from", "to", "shift_min"),
-                ),
-                _object(
-                    {
-                        "changes": _list(
-                            _object(
-                                {"on": _text(MOMENT_PATTERN), "shift_min": _whole(-by_hand, by_hand)},
-                                ("on", "shift_min"),
-                            )
-                        ),
-                        "initial_min": _whole(-by_hand, by_hand),
-                        "sun_follows": {"type": "boolean"},
-                    },
-                    ("changes",),
-                ),
-            ]
-        },
-        "limits": _limits(weekdays),
-        "channel": _object({"name": name, "windows": _list(_ref("window")), "id": identity}, ("name",)),
-        "site": _object(
-            {
-                "name": name,
-                "latitude": _number(-90, 90),
-                "longitude": _number(-180, 180),
-                "timezone": {"type": "string"},
-            },
-            ("name", "latitude", "longitude", "timezone"),
-        ),
-        "unit": _object(
-            {
-                "clock": _clock(),
-                "sun": _object({"source": {"enum": ["site", "none"]}}),
-                "on_return_to_auto": {"enum": ["computes", "waits"]},
-                "channel_mode": {"enum": ["independent"]},
-                "holidays": _list(_object({"from": dated, "days": _whole(1, plan.MAX_HOLIDAY_DAYS)}, ("from", "days"))),
-                "limits": _ref("limits"),
-                "entries": _list(_ref("entry")),
-            }
-        ),
+        ("channels", "action", "at"),
+    )
+
+
+def _rules() -> Schema:
+    names = ("month", "week", "weekday", "time")
+    weekday = {"enum": list(days.WEEKDAYS)}
+    change = _object(
+        {"month": _whole(1, 12), "week": _whole(1, 5), "weekday": weekday, "time": _ref("clockTime")}, names
+    )
+    own = {"from": change, "to": change, "shift_min": _whole(1, clock_settings.MAX_SHIFT_MIN)}
+    ahead = _whole(-clock_settings.MAX_BY_HAND_MIN, clock_settings.MAX_BY_HAND_MIN)
+    by_hand = {
+        "changes": _list(_object({"on": _text(MOMENT_PATTERN), "shift_min": ahead}, ("on", "shift_min"))),
+        "initial_min": ahead,
+        "sun_follows": {"type": "boolean"},
+    }
+    return {
+        "anyOf": [
+            {"enum": list(clock_settings.NAMED_RULES)},
+            _object(own, ("from", "to", "shift_min")),
+            _object(by_hand, ("changes",)),
+        ]
+    }
+
+
+def _unit() -> Schema:
+    holiday = _object({"from": DATED, "days": _whole(1, plan.MAX_HOLIDAY_DAYS)}, ("from", "days"))
+    return _object(
+        {
+            "clock": _clock(),
+            "sun": _object({"source": {"enum": ["site", "none"]}}),
+            "on_return_to_auto": {"enum": ["computes", "waits"]},
+            "channel_mode": {"enum": ["independent"]},
+            "holidays": _list(holiday),
+            "limits": _ref("limits"),
+            "entries": _list(_ref("entry")),
+        }
+    )
+
+
+def _site() -> Schema:
+    keys = {
+        "name": NAME,
+        "latitude": _number(-90, 90),
+        "longitude": _number(-180, 180),
+        "timezone": {"type": "string"},
+    }
+    return _object(keys, tuple(keys))
+
+
+def _defs() -> Schema:
+    return {
+        **_times(),
+        "days": _days(),
+        "window": _window(),
+        "entry": _entry(),
+        "dst": _rules(),
+        "limits": _limits(),
+        "channel": _object({"name": NAME, "windows": _list(_ref("window")), "id": IDENTITY}, ("name",)),
+        "site": _site(),
+        "unit": _unit(),
     }
 
 
@@ -162,11 +177,11 @@ def _clock() -> Schema:
     return found | {"dependentRequired": {"fast_s_per_day": ["set_on"]}}
 
 
-def _limits(weekdays: Schema) -> Schema:
+def _limits() -> Schema:
     return _object(
         {
             "entries": _whole(0, limits.MAX_ENTRIES),
-            "day_groups": _list({"anyOf": [{"enum": [*days.NAMED, "any", "single-days"]}, weekdays]}, 1),
+            "day_groups": _list({"anyOf": [{"enum": [*days.NAMED, "any", "single-days"]}, WEEKDAYS]}, 1),
             "clock_step_s": _whole(1, DAY_S),
             "sun_offset_max_min": _whole(0, values.MAX_OFFSET_MIN),
             "sun_events": _list({"enum": [event.name.lower() for event in SunEvent]}),

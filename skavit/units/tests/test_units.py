@@ -13,7 +13,6 @@ from skavit.round.cards import unit_cards
 from skavit.units import demo
 from skavit.units.models import Tick, Unit, YearResult
 from skavit.units.results import year_result
-from skavit.units.typed import clock_word, month_day_word
 
 WINDOW = {
     "from_kind": "sunset", "from_offset": "10", "to_kind": "clock", "to_clock": "10:40 pm", "days_kind": "chosen",
@@ -257,12 +256,3 @@ class DemoTest(TestCase):
         self.assertIn("days-uncovered", found["Station yard"])
         self.assertIn("dst-differs", found["Saltmarsh car park"])
         self.assertContains(self.client.get(reverse("find"), {"q": "saltm"}), "Sign")
-
-
-class TypedTest(TestCase):
-    def test_clock_times_and_dates_as_people_type_them(self):
-        for typed, meant in [("10:40 pm", "22:40"), ("12:00am", "00:00"), ("12 pm", "12:00"), ("6:40", "06:40"),
-                             ("640", "06:40"), ("22.40", "22:40"), ("13 pm", "13 pm"), ("noon", "noon")]:  # fmt: skip
-            self.assertEqual(clock_word(typed), meant)
-        for typed, meant in [("14 Nov", "11-14"), ("November 14", "11-14"), ("11-14", "11-14"), ("x", "x")]:
-            self.assertEqual(month_day_word(typed), meant)

@@ -1,0 +1,233 @@
+"""Each finding by itself: its dates and hours against what can be worked out by hand or with the standard library."""
+
+import unittest
+from datetime import UTC, date, datetime, timedelta
+from zoneinfo import ZoneInfo
+
+import astral
+import astral.sun
+import numpy as np
+
+from skavit.core.clock import nth_weekday
+from skavit.core.findings import audit
+from skavit.core.findings.finding import next_after
+from skavit.core.replay import replay
+from skavit.core.spans import EMPTY
+from skavit.core.tests.builders import entry, make_plan, window
+from skavit.core.values import day_of
+from skavit.core.wording import Words
+
+YEAR = (date(2027, 1, 1), date(2027, 12, 31))
+NORTH = {"name": "Pier", "latitude": 69.6, "longitude": 18.9, "timezone": "Europe/Oslo"}
+BERLIN = {"name": "Bridge", "latitude": 52.37, "longitude": 13.31, "timezone": "Europe/Berlin"}
+EVENING = [window("18:00", "23:00")]
+
+
+def found(code, windows, entries, *, span=YEAR, tolerance_s=60, words=None, **more):
+    result = replay(make_plan(windows, entries, **more), *span)
+    return [f for f in audit(result, tolerance_s=tolerance_s, words=words or Words()) if f.code == code]
+
+
+def only(code, *args, **more):
+    rows = found(code, *args, **more)
+    assert len(rows) == 1, [row.message for row in rows]
+    return rows[0]
+
+
+class OrderTest(unittest.TestCase):
+    def test_an_evening_off_that_comes_before_a_late_sunset(self):
+        rows = [entry("on", "sunset"), entry("off", "21:00")]
+        flip = only("order-flips", [window("sunset", "21:00")], rows, site=BERLIN)
+        self.assertEqual((flip.severity, flip.slots), ("danger", (1, 2)))
+        # The dates on which astral has the sun set after 21:00 there, a day more or less at either end.
+        observer, zone = astral.Observer(52.37, 13.31), ZoneInfo("Europe/Berlin")
+        late = [
+            day
+            for day in (date(2027, 1, 1) + timedelta(days=n) for n in range(365))
+            if astral.sun.sunset(observer, day, tzinfo=zone).strftime("%H:%M") >= "21:00"
+        ]
+        self.assertLessEqual(abs((flip.first - late[0]).days), 1)
+        # The last flip's night ends on the next day.
+        self.assertLessEqual(abs((flip.last - late[-1]).days), 2)
+
+    def test_an_on_that_comes_before_an_off_leaves_it_dark(self):
+        # Two windows: to 19:30, and from sunset. In the southern winter sunset comes first and 19:30 ends its light.
+        windows = [window("08:00", "19:30"), window("sunset", "23:00")]
+        rows = [entry("on", "08:00"), entry("off", "19:30"), entry("on", "sunset"), entry("off", "23:00")]
+        flip = only("order-flips", windows, rows)
+        self.assertIn("Off from 19:30 to 23:00 though wanted", flip.headline)
+        self.assertEqual(flip.severity, "warning")
+
+    def test_limits_hold_the_order(self):
+        rows = [entry("on", "05:50"), entry("off", {"at": "sunrise", "not_before": "05:50"})]
+        result = replay(make_plan([window("05:50", "sunrise")], rows), *YEAR)
+        self.assertEqual({f.severity for f in audit(result)} - {"note"}, set())
+
+    def test_close_calls_within_half_an_hour_only(self):
+        for start, near in [("05:05", False), ("05:20", True), ("05:36", True)]:
+            rows = found("close-call", [window(start, "sunrise")], [entry("on", start), entry("off", "sunrise")])
+            self.assertEqual(len(rows), int(near), start)
+        self.assertIn("2 min to spare", rows[0].headline)
+
+    def test_dates_of_a_flip_run_over_the_new_year(self):
+        span = (date(2027, 12, 1), date(2028, 1, 31))
+        flip = only(
+            "order-flips", [window("05:50", "sunrise")], [entry("on", "05:50"), entry("off", "sunrise")], span=span
+        )
+        self.assertEqual((flip.first, flip.last.month), (date(2027, 12, 1), 1))
+        self.assertIn("2027", flip.headline)
+
+
+class PeriodsTest(unittest.TestCase):
+    def test_uncovered_nights_are_those_whose_morning_has_no_off(self):
+        rows = [entry("on", "sunset", "weekdays"), entry("off", "sunrise", "weekdays")]
+        finding = only("days-uncovered", [window("sunset", "sunrise", "weekdays")], rows)
+        # 52 Fridays burn from Saturday's sunrise on; Saturday, Sunday and Monday show it.
+        self.assertEqual(finding.days, 52 * 3)
+        self.assertEqual({day_of(int(d)).weekday() for d in finding.dates}, {0, 5, 6})
+        self.assertEqual(finding.remedy.label, "Slot 2: Tue to Sat")
+
+    def test_an_off_on_more_days_is_none(self):
+        rows = [entry("on", "18:00", "weekdays"), entry("off", "23:00")]
+        self.assertEqual(found("days-uncovered", [window("18:00", "23:00", "weekdays")], rows), [])
+
+    def test_two_offs_that_share_the_week_are_none(self):
+        windows = [window("20:30", "23:30", "weekdays"), window("20:30", "00:30", "weekends")]
+        rows = [entry("on", "20:30"), entry("off", "23:30", "weekdays"), entry("off", "00:30", ["sun", "mon"])]
+        self.assertEqual(found("days-uncovered", windows, rows), [])
+
+    def test_a_weekly_off_leaves_six_days(self):
+        finding = only("days-uncovered", EVENING, [entry("on", "18:00"), entry("off", "23:00", ["wed"])])
+        # On but for 19 h from Wednesday 23:00 to Thursday 18:00; wanted 35 h of the week.
+        self.assertAlmostEqual(finding.hours / 52.14, 168 - 19 - 35, delta=1)
+
+    def test_never_off_tells_what_a_day_wanted_on_does_not(self):
+        always = [window("00:00", "24:00")]
+        self.assertEqual(found("never-off", always, [entry("on", "00:00")]), [])
+        finding = only("never-off", EVENING, [entry("on", "18:00")])
+        self.assertAlmostEqual(finding.hours, 365 * 19, delta=24)
+        self.assertEqual(finding.remedy.label, "Add OFF 23:00, every day")
+
+    def test_the_last_evening_of_a_range_is_judged_by_what_follows(self):
+        span = (date(2027, 5, 3), date(2027, 5, 3))
+        rows = [entry("on", "sunset"), entry("off", "sunrise")]
+        self.assertEqual(found("never-off", [window("sunset", "sunrise")], rows, span=span), [])
+
+
+class EntriesTest(unittest.TestCase):
+    def test_of_doubled_entries_the_later_is_told(self):
+        rows = [entry("on", "18:00"), entry("off", "23:00"), entry("on", "18:00"), entry("off", "23:00", "weekends")]
+        findings = found("no-effect", EVENING, rows)
+        self.assertEqual(sorted(f.slots for f in findings), [(3,), (4,)])
+        self.assertTrue(all(f.severity == "note" and f.hours == 0 for f in findings))
+        self.assertEqual(len(findings[0].remedy.entries), 3)
+
+    def test_an_entry_of_two_channels_counts_where_it_acts_on_either(self):
+        rows = [entry("on", "18:00", channels=[1, 2]), entry("off", "23:00", channels=[1, 2])]
+        plan = make_plan(channels=[EVENING, []], entries=[*rows, entry("off", "19:00", channels=[2])])
+        codes = {f.code for f in audit(replay(plan, *YEAR))}
+        self.assertNotIn("no-effect", codes)
+
+    def test_the_later_slot_wins_at_one_instant(self):
+        rows = [entry("off", "23:00"), entry("on", "18:00"), entry("off", "18:00", ["mon"])]
+        finding = only("same-instant", EVENING, rows)
+        self.assertEqual(finding.days, 52)
+        self.assertAlmostEqual(finding.hours, 52 * 5, delta=0.1)
+        self.assertEqual(finding.severity, "warning")
+
+
+class ClocksTest(unittest.TestCase):
+    def test_dst_differs_on_the_dates_that_zoneinfo_and_the_statute_give(self):
+        finding = only("dst-differs", EVENING, [entry("on", "18:00"), entry("off", "23:00")], clock={"dst": "us"})
+        zone = ZoneInfo("Pacific/Auckland")
+        start = day_of(nth_weekday(2027, 3, 2, 6))
+        end = day_of(nth_weekday(2027, 11, 1, 6))
+        expected = set()
+        for hour in range(365 * 24):
+            moment = datetime(2026, 12, 31, 11, tzinfo=UTC) + timedelta(hours=hour)
+            local = moment.astimezone(zone)
+            standard = moment + timedelta(hours=12)
+            ahead = (
+                datetime(start.year, start.month, start.day, 2)
+                <= standard.replace(tzinfo=None)
+                < datetime(end.year, end.month, end.day, 1)
+            )
+            if ahead != bool(local.dst()):
+                expected.add(local.date())
+        self.assertEqual({day_of(int(d)) for d in finding.dates}, expected)
+        # An hour early or late at both ends on these days: two hours a day, the days of change not quite.
+        self.assertAlmostEqual(finding.hours, 2 * len(expected), delta=8)
+        self.assertIn("1 h behind 1 Jan", finding.headline)
+        self.assertIn("1 h ahead 4 Apr", finding.headline)
+
+    def test_a_rule_that_is_the_law_by_another_name_is_none(self):
+        rows = [entry("on", "18:00"), entry("off", "23:00")]
+        self.assertEqual(found("dst-differs", EVENING, rows, site=BERLIN, clock={"dst": "eu"}), [])
+
+    def test_clock_out_by_error_and_by_drift(self):
+        rows = [entry("on", "18:00"), entry("off", "23:00")]
+        finding = only("clock-out", EVENING, rows, clock={"error_s": 600})
+        self.assertEqual(finding.days, 365)
+        self.assertAlmostEqual(finding.hours, 365 * 2 * 10 / 60, delta=1)
+        finding = only("clock-out", EVENING, rows, clock={"fast_s_per_day": 2, "set_on": "2027-01-01T00:00"})
+        # Over a minute from the 31st day on.
+        self.assertEqual(finding.first, date(2027, 1, 31))
+        self.assertIn("12 min", finding.headline)
+        self.assertEqual(found("clock-out", EVENING, rows, clock={"error_s": 45}), [])
+
+    def test_clock_jump_only_on_days_that_are_meant(self):
+        for days, hits in [("daily", 2), (["sun"], 2), ("weekdays", 0)]:
+            rows = [entry("on", "02:15", days), entry("off", "05:00")]
+            findings = found("clock-jump", [window("02:15", "05:00", days)], rows)
+            self.assertEqual(sum(f.days for f in findings), hits)
+
+    def test_hours_of_a_wrong_clock_are_not_told_as_extra_too(self):
+        rows = [entry("on", "18:00"), entry("off", "23:00")]
+        for clock in ({"dst": "us"}, {"error_s": 3600}, {"dst": "us", "error_s": -7200}):
+            for code in ("extra", "missing", "days-uncovered", "never-off"):
+                self.assertEqual(found(code, EVENING, rows, clock=clock), [], (clock, code))
+
+
+class SunTest(unittest.TestCase):
+    def test_by_day_counts_daylight_only_and_only_for_sunny_channels(self):
+        finding = only("by-day", [window("sunset", "23:00")], [entry("on", "17:00"), entry("off", "23:00")])
+        extra = replay(make_plan([window("sunset", "23:00")], [entry("on", "17:00"), entry("off", "23:00")]), *YEAR)
+        self.assertAlmostEqual(finding.hours, extra.channels[0].extra_h, delta=0.1)
+        self.assertEqual(found("by-day", EVENING, [entry("on", "10:00"), entry("off", "23:00")]), [])
+
+    def test_no_sun_names_the_events_and_the_dates(self):
+        finding = only("no-sun", [window("dusk", "23:00")], [entry("on", "dusk"), entry("off", "23:00")], site=NORTH)
+        self.assertIn("No dusk", finding.headline)
+        # Civil twilight lasts all night at 69.6 N from late April to mid August.
+        self.assertTrue(date(2027, 4, 15) < finding.first < date(2027, 5, 5))
+        self.assertEqual(found("no-sun", EVENING, [], site=NORTH), [])
+
+
+class LeftoverTest(unittest.TestCase):
+    def test_the_tolerance_is_how_long_a_difference_may_last(self):
+        rows = [entry("on", "18:00"), entry("off", "23:02")]
+        self.assertEqual(len(found("extra", EVENING, rows)), 1)
+        self.assertEqual(found("extra", EVENING, rows, tolerance_s=120), [])
+        self.assertEqual(found("extra", EVENING, [entry("on", "18:00"), entry("off", "23:01")]), [])
+
+    def test_severity_by_hours_a_year_by_length_and_by_every_day(self):
+        for off, days, severity in [
+            ("23:30", "daily", "danger"),
+            ("23:30", ["mon"], "warning"),
+            ("04:00", ["tue"], "danger"),
+            ("23:30", {"dates": ["2027-05-03"]}, "note"),
+        ]:
+            rows = [entry("on", "18:00"), entry("off", "23:00"), entry("on", "23:00:30", days), entry("off", off)]
+            if off == "04:00":
+                rows[2] = entry("on", "23:00:30", ["mon"])
+            worst = found("extra", EVENING, rows)[0]
+            self.assertEqual(worst.severity, severity, (off, days))
+
+    def test_twelve_hour_words_reach_the_message(self):
+        finding = only("extra", EVENING, [entry("on", "18:00"), entry("off", "23:30")], words=Words(twelve_hour=True))
+        self.assertIn("from 11:00 pm to 11:30 pm", finding.message)
+
+    def test_helpers_at_their_edges(self):
+        self.assertEqual(next_after(np.array([5, 7]), np.array([5, 7, 9]), 99).tolist(), [7, 9])
+        self.assertEqual(next_after(np.array([9]), np.array([5, 9]), 99).tolist(), [99])
+        self.assertFalse(EMPTY.at(np.array([1])).any())
