@@ -1,6 +1,7 @@
 """The main job done once, as a newcomer would: site, unit, wanted, entries, year, sheet; and the trap mended."""
 
 import re
+from pathlib import Path
 
 from playwright.sync_api import expect
 
@@ -160,6 +161,81 @@ class MainJobTest(BrowserCase):
         self.press("?")
         page.get_by_role("dialog").wait_for()
         self.press("Escape")
+
+
+class FilesAndChannelsTest(BrowserCase):
+    def test_a_plan_file_goes_out_and_comes_in_and_a_bad_one_is_refused(self):
+        page = self.page
+        page.get_by_role("link", name="Forecourt").first.click()
+        with page.expect_download() as download:
+            page.get_by_role("link", name="Plan file", exact=True).click()
+        text = Path(download.value.path()).read_text()
+        self.go("round")
+        page.get_by_role("link", name="Yard lights").first.click()
+        page.get_by_text("Import a plan file").click()
+        bad = text.replace('"22:30"', '"22:75"', 1).encode()
+        page.get_by_label("Plan file").set_input_files(
+            {"name": "bad.json", "mimeType": "application/json", "buffer": bad}
+        )
+        page.get_by_role("button", name="Import").click()
+        self.sees("accepted: a clock time such as 06:40")
+        page.get_by_label("Plan file").set_input_files(
+            {"name": "good.json", "mimeType": "application/json", "buffer": text.encode()}
+        )
+        page.get_by_role("button", name="Import").click()
+        self.sees("Plan file imported")
+        self.sees("Does what is wanted")
+        self.assertEqual(page.locator("h1").inner_text(), "Station yard")
+        self.press("u")
+        self.sees("Burns from 23:00")
+
+    def test_channels_are_added_looked_at_and_taken_out(self):
+        page = self.page
+        page.get_by_role("link", name="Path lights").first.click()
+        page.get_by_text("Channels", exact=True).click()
+        page.get_by_label("One more channel").fill("Gate lamp")
+        page.get_by_role("button", name="Add", exact=True).click()
+        page.get_by_role("link", name="2 Gate lamp").click()
+        self.sees("Nothing wanted yet")
+        self.assertIn("channel=2", page.url)
+        page.get_by_text("Channels", exact=True).click()
+        page.get_by_role("button", name="Take out channel 2").click()
+        expect(page.get_by_role("link", name="2 Gate lamp")).to_have_count(0)
+
+    def test_clock_and_memory_change_what_the_unit_will_do(self):
+        page = self.page
+        page.get_by_role("link", name="Forecourt").first.click()
+        page.get_by_role("link", name="Clock and memory").click()
+        page.get_by_label("Summer time").select_option("us")
+        page.get_by_label("Slots in all").fill("-2")
+        page.get_by_role("button", name="Keep").click()
+        self.sees("greater than or equal to 0")
+        self.assertEqual(page.get_by_label("Summer time").input_value(), "us")
+        page.get_by_label("Slots in all").fill("28")
+        page.get_by_role("button", name="Keep").click()
+        self.sees("The unit changes its clock by another rule")
+
+    def test_escape_leaves_a_panel_and_keeps_what_was_typed(self):
+        page = self.page
+        page.get_by_role("link", name="Path lights").first.click()
+        page.wait_for_load_state("load")
+        page.locator(".pick-link").nth(1).click()
+        pick = page.locator(".window-row .pick").nth(1)
+        field = pick.get_by_label("at", exact=True)
+        field.fill("23:17")
+        page.keyboard.press("Escape")
+        expect(field).to_be_hidden()
+        pick.locator("summary").click()
+        self.assertEqual(field.input_value(), "23:17")
+
+    def test_a_server_that_does_not_answer_is_said(self):
+        page = self.page
+        page.get_by_role("link", name="Path lights").first.click()
+        page.wait_for_load_state("load")
+        page.route("**/fit/", lambda route: route.abort())
+        page.get_by_role("button", name="Fit the entries").click()
+        expect(page.locator("[data-fault]")).to_be_visible()
+        self.complaints.clear()
 
 
 class WithoutScriptTest(BrowserCase):

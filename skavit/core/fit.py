@@ -153,14 +153,17 @@ def _orders(drafts: Drafts) -> Iterator[Drafts]:
 
 
 def _without_superfluous(trial: Trial, channel: int, drafts: Drafts) -> Drafts:
-    """Drop every draft without which the channel does the same, or better."""
+    """Drop every draft without which the channel does the same or better, and every OFF without which it does no worse.
+
+    An ON that does no worse left out than kept is kept all the same: somebody wanted it.
+    """
     dropped = True
     while dropped:
         dropped = False
         for index in range(len(drafts) - 1, -1, -1):
             fewer = drafts[:index] + drafts[index + 1 :]
             change = trial.wrong_s(channel, fewer) - trial.wrong_s(channel, drafts)
-            if change < 0 or (change == 0 and trial.output(fewer) == trial.output(drafts)):
+            if change < 0 or (change == 0 and (not drafts[index].on or trial.output(fewer) == trial.output(drafts))):
                 drafts, dropped = fewer, True
     return drafts
 

@@ -1,18 +1,21 @@
 """The year sheet: bands from noon to noon, shapes over nights, and few elements whatever the year holds."""
 
+import itertools
 import unittest
 import xml.etree.ElementTree as ET
 from datetime import date
 
 import numpy as np
 
-from skavit.charts.nights import bands, edge, shapes
+from skavit.charts.night_strip import Label, lying_strip, night_strip
+from skavit.charts.nights import bands, edge, noons, shapes
 from skavit.charts.svg import element, text
-from skavit.charts.year_sheet import Mark, Year, straightened, thumbnail, year_sheet
+from skavit.charts.year_sheet import Mark, Year, clock_changes, straightened, thumbnail, year_sheet
+from skavit.core.almanac import sun_on
 from skavit.core.replay import replay
-from skavit.core.spans import union
+from skavit.core.spans import difference, intersection, union
 from skavit.core.tests.builders import entry, make_plan, window
-from skavit.core.wording import PLAIN
+from skavit.core.wording import PLAIN, Words
 
 
 def year_of(windows, entries):
@@ -82,3 +85,82 @@ class YearSheetTest(unittest.TestCase):
     def test_text_is_escaped(self):
         self.assertIn("&lt;b&gt;", text("<b>", 0, 0, "axis"))
         self.assertEqual(element("a", "", href='"x"'), '<a href="&quot;x&quot;"></a>')
+
+
+class PlaceTest(unittest.TestCase):
+    """Where things lie on the sheet, against what the calendar and the clock say."""
+
+    def marks(self, *found, turned=False):
+        markup = year_sheet(TRAP, marks=found, cursor=0, today=None, words=PLAIN, turned=turned)
+        return list(ET.fromstring(markup).iter("a"))
+
+    def mark(self, number, *columns, severity="danger"):
+        return Mark(number=number, severity=severity, dates=np.array([TRAP.first + c for c in columns]))
+
+    def test_a_mark_stands_at_each_stretch_and_says_its_column(self):
+        found = self.marks(self.mark(1, 3, 4, 5, 200), self.mark(2, 100, severity="note"))
+        self.assertEqual(
+            [(a.get("data-finding"), a.get("data-column")) for a in found], [("1", "3"), ("1", "200"), ("2", "100")]
+        )
+
+    def test_marks_of_the_same_dates_are_drawn_once_and_near_ones_do_not_cover_each_other(self):
+        found = self.marks(self.mark(1, 3), self.mark(2, 3), self.mark(3, 5, severity="warning"))
+        self.assertEqual([a.get("data-finding") for a in found], ["1", "3"])
+        xs = [float(a.find("text").get("x")) for a in found]
+        self.assertGreaterEqual(xs[1] - xs[0], 16)
+
+    def test_many_stretches_have_one_mark_and_dates_of_other_years_none(self):
+        self.assertEqual(len(self.marks(self.mark(1, *range(0, 300, 20)))), 1)
+        self.assertEqual(self.marks(self.mark(1, -40, 400)), [])
+
+    def test_a_turned_sheet_runs_down(self):
+        upright, turned = self.marks(self.mark(1, 200)), self.marks(self.mark(1, 200), turned=True)
+        self.assertAlmostEqual(float(upright[0].find("text").get("x")), 55 + 200 * 912 / 365 + 8, delta=0.2)
+        self.assertAlmostEqual(float(turned[0].find("text").get("y")), 24 + 200 + 8 + 4, delta=0.2)
+
+    def test_months_hours_and_clock_changes_are_written(self):
+        words = ET.fromstring(year_sheet(TRAP, marks=[], cursor=0, today=None, words=PLAIN))
+        told = [e.text for e in words.iter("text")]
+        for expected in ("noon", "18:00", "00:00", "Jan", "Dec", "clocks back 4 Apr", "clocks on 26 Sep"):
+            self.assertIn(expected, told)
+        twelve = year_sheet(TRAP, marks=[], cursor=0, today=None, words=Words(twelve_hour=True))
+        self.assertIn("midnight", twelve)
+        self.assertIn("6 pm", twelve)
+        self.assertEqual(clock_changes(TRAP), [(93, "clocks back 4 Apr"), (268, "clocks on 26 Sep")])
+
+    def test_the_night_begins_with_the_sun(self):
+        # The band of a night runs from the sunset of its date to the sunrise of the next, on the local clock.
+        for column in (0, 93, 171, 268, 364):
+            start, end = TRAP.twilight[0].bands[column] if len(TRAP.twilight) == 1 else (0, 0)
+            sunset = sun_on(TRAP.site, TRAP.first + column)["sunset"]
+            sunrise = sun_on(TRAP.site, TRAP.first + column + 1)["sunrise"]
+            noon = (TRAP.first + column) * 86400 + 43200
+            digits = TRAP.clock.digits(np.array([sunset, sunrise]))
+            self.assertAlmostEqual(start, (digits[0] - noon) / 3600, 6)
+            self.assertAlmostEqual(end, (digits[1] - noon) / 3600, 6)
+
+    def test_bands_add_up_to_the_hours(self):
+        for shapes_of, spans in (
+            (TRAP.lit, intersection(TRAP.actual, TRAP.wanted)),
+            (TRAP.extra, difference(TRAP.actual, TRAP.wanted)),
+        ):
+            drawn = sum(end - start for shape in shapes_of for start, end in shape.bands)
+            turns = noons(TRAP.clock, TRAP.first, TRAP.count)
+            inside = spans.cut(int(turns[0]), int(turns[-1])).total_s / 3600
+            self.assertAlmostEqual(drawn, inside, delta=1.01)  # the nights of the clock changes are an hour off
+
+
+class NightStripTest(unittest.TestCase):
+    def labels(self, *hours):
+        return [Label(hour=h, time="22:40", action="OFF", why="slot 2", alarm=False) for h in hours]
+
+    def test_labels_keep_apart_and_within_the_strip(self):
+        for hours in ([0, 0.1, 0.2], [23.5, 23.6, 23.9], [6, 12, 18], [10, 10, 10, 10, 10, 10]):
+            root = ET.fromstring(night_strip(TRAP, 10, self.labels(*hours)))
+            ys = [float(e.get("y")) for e in root.iter("text") if "night-time" in e.get("class")]
+            self.assertTrue(all(b - a >= 35.9 for a, b in itertools.pairwise(ys)), hours)
+            self.assertLessEqual(max(ys), 290)
+
+    def test_both_strips_are_sound(self):
+        for markup in (night_strip(TRAP, 364, []), lying_strip(TRAP, 0)):
+            self.assertEqual(ET.fromstring(markup).tag, "svg")

@@ -5,6 +5,8 @@ from datetime import UTC, date, datetime
 from zoneinfo import ZoneInfo
 
 import numpy as np
+from hypothesis import given, settings
+from hypothesis import strategies as st
 
 from skavit.core.clock import nth_weekday, standard_offset_s, unit_clock, zone_clock
 from skavit.core.clock_settings import ByHand, ClockSettings, NamedRule, read_clock
@@ -47,9 +49,9 @@ class RulesTest(unittest.TestCase):
     ]
 
     def test_rule_is_the_law(self):
-        for settings, zone, first, last in self.CASES:
-            with self.subTest(f"{settings.dst} {zone}"):
-                ours = unit_clock(settings, zone, first - 1, last + 1).right
+        for given_clock, zone, first, last in self.CASES:
+            with self.subTest(f"{given_clock.dst} {zone}"):
+                ours = unit_clock(given_clock, zone, first - 1, last + 1).right
                 law = zone_clock(zone, first - 1, last + 1)
                 hours = np.arange(day_number(date(first, 2, 1)) * 24, day_number(date(last, 12, 1)) * 24) * HOUR
                 same = ours.offset(hours) == law.offset(hours)
@@ -96,19 +98,19 @@ class JumpTest(unittest.TestCase):
 
 class ErrorTest(unittest.TestCase):
     def test_error_and_drift_are_undone_by_acting(self):
-        for settings in (
+        for raw in (
             {"error_s": 43200},
             {"error_s": -31536000},
             {"dst": "us", "error_s": 3600},
             {"fast_s_per_day": -5, "set_on": "2026-06-01T10:00"},
             {"error_s": 90, "fast_s_per_day": 20, "set_on": "2027-02-01T10:00"},
         ):
-            clock = unit_clock(read_clock(Node(settings)), "Europe/Berlin", 2024, 2030)
+            clock = unit_clock(read_clock(Node(raw)), "Europe/Berlin", 2024, 2030)
             moments = np.arange(instant("2027-01-01T00:00+00:00"), instant("2028-01-01T00:00+00:00"), 5 * HOUR + 61)
             shown = clock.shows(moments)
             back = clock.acts(shown)
             # In the repeated hour a time acts when it is first shown; else to the second.
-            self.assertTrue((np.isin(moments - back, [-1, 0, 1]) | (moments - back > 3000)).all(), settings)
+            self.assertTrue((np.isin(moments - back, [-1, 0, 1]) | (moments - back > 3000)).all(), raw)
             self.assertGreater((np.abs(moments - back) <= 1).mean(), 0.999)
 
     def test_by_hand_moves_clock_and_sun_or_clock_alone(self):
@@ -122,3 +124,51 @@ class ErrorTest(unittest.TestCase):
             self.assertEqual(int(clock.right.offset(before + 120)[0]), 12 * HOUR)
             self.assertEqual(int(clock.sun.offset(before)[0]), (13 if follows else 12) * HOUR)
         self.assertIsInstance(read_clock(Node({"dst": changes})).dst, ByHand)
+
+
+class AnyClockTest(unittest.TestCase):
+    """Properties of every clock: digits and first belong together, whatever the zone and the rule."""
+
+    ZONES = st.sampled_from(
+        ["Pacific/Auckland", "Europe/Dublin", "Australia/Lord_Howe", "America/Havana", "America/Santiago", "Asia/Kathmandu",
+         "Africa/Cairo", "America/St_Johns", "Pacific/Chatham", "Asia/Beirut"]
+    )  # fmt: skip
+    RULES = st.sampled_from(["zone", "none", "us", "us-1987", "eu"])
+
+    @settings(max_examples=60, deadline=None)
+    @given(ZONES, RULES, st.integers(1_767_225_600, 1_893_456_000))
+    def test_digits_are_shown_first_at_or_before_now(self, zone, rule, moment):
+        clock = unit_clock(ClockSettings(dst=NamedRule(rule)), zone, 2025, 2031).right
+        now = np.array([moment])
+        first = clock.first(clock.digits(now))
+        self.assertLessEqual(int(first[0]), moment)
+        # What is shown earlier already is shown a second time: an hour at most lies between.
+        self.assertLessEqual(moment - int(first[0]), 3600)
+        if first[0] == moment:
+            self.assertGreater(int(clock.first(clock.digits(now) + 1)[0]), moment - 1)
+
+    @settings(max_examples=60, deadline=None)
+    @given(ZONES, st.integers(1_767_225_600, 1_893_456_000))
+    def test_first_is_what_zoneinfo_has_for_fold_0_outside_gaps(self, zone, digit):
+        clock = zone_clock(zone, 2025, 2031)
+        naive = datetime.fromtimestamp(digit, UTC).replace(tzinfo=ZoneInfo(zone), fold=0)
+        theirs = int(naive.timestamp())
+        back = datetime.fromtimestamp(theirs, ZoneInfo(zone)).replace(tzinfo=None)
+        if back == naive.replace(tzinfo=None):
+            self.assertEqual(int(clock.first(np.array([digit]))[0]), theirs)
+        else:
+            # In a gap the clock acts at the jump: the next moment that the zone shows at all.
+            jump = int(clock.first(np.array([digit]))[0])
+            shown = datetime.fromtimestamp(jump, ZoneInfo(zone)).replace(tzinfo=None)
+            self.assertGreater(shown, naive.replace(tzinfo=None))
+            before = datetime.fromtimestamp(jump - 1, ZoneInfo(zone)).replace(tzinfo=None)
+            self.assertLess(before, naive.replace(tzinfo=None))
+
+    @given(st.floats(-1e6, 1e6), st.floats(-60, 60), st.integers(0, 2 * 366 * 86400))
+    @settings(max_examples=60, deadline=None)
+    def test_error_and_drift_are_taken_out_to_the_second(self, error, drift, later):
+        settings_of = ClockSettings(error_s=round(error), fast_s_per_day=drift, set_on=1_798_761_600)
+        clock = unit_clock(settings_of, "UTC", 2024, 2033)
+        moment = np.array([1_798_761_600 - 40 * 86400 + later])
+        believed = moment + clock.ahead_s(moment)
+        self.assertLessEqual(abs(int(clock.unhurried(believed)[0]) - int(moment[0])), 1)

@@ -90,6 +90,69 @@ class SheetTest(unittest.TestCase):
         self.assertEqual(len(before - after), 1)
 
 
+class SheetKindsTest(unittest.TestCase):
+    def of(self, entries, *, channels=1, words=None, **unit):
+        plan = make_plan(channels=[[window("18:00", "22:00")]] * channels, entries=entries, **unit)
+        year = replay(plan, date(2027, 1, 1), date(2027, 12, 31))
+        return steps(plan, year, handover(plan, local_instant(plan, MONDAY_NOON)), MONDAY_NOON, words or Words())
+
+    def display(self, at, days="daily", **more):
+        return self.of([entry("on", at, days)], **more)[2].display
+
+    def test_each_kind_of_time_is_read_as_a_unit_shows_it(self):
+        for at, time, detail in [
+            ("06:40", "06:40", ""),
+            ("sunset+10", "sunset", "+ 10 min"),
+            ("dawn-45", "dawn", "− 45 min"),
+            ({"at": "sunset", "not_before": "17:00"}, "sunset", "not before 17:00"),
+            ({"at": "sunset+5", "not_after": "21:00"}, "sunset", "+ 5 min, not after 21:00"),
+        ]:
+            shown = self.display(at)
+            self.assertEqual((shown.time, shown.detail), (time, detail))
+        self.assertEqual(self.display("18:40", words=Words(twelve_hour=True)).time, "6:40 pm")
+
+    def test_days_that_are_no_weekdays_are_written_out(self):
+        shown = self.display("06:40", {"parity": "odd"})
+        self.assertEqual((shown.weekdays, shown.days), ((), "odd dates"))
+        self.assertEqual(
+            [lit for _, lit in self.display("06:40", ["mon", "sun"]).weekdays], [True] + [False] * 5 + [True]
+        )
+
+    def test_channels_are_named_where_there_are_several(self):
+        found = self.of([entry("on", "18:00", channels=[1, 2])], channels=2)
+        self.assertEqual(found[2].display.channels, "Channel 1 + Channel 2")
+        self.assertEqual(self.of([entry("on", "18:00")])[2].display.channels, "")
+
+    def test_the_empty_slots_by_what_the_memory_holds(self):
+        for limit, text in [(None, "Step on past slot 1"), (1, "All 1 slots are used"), (4, "slots 2 to 4: 3 slots")]:
+            limits = {} if limit is None else {"entries": limit}
+            self.assertIn(text, self.of([entry("on", "18:00")], limits=limits)[3].say)
+
+    def test_channels_that_need_different_modes_are_told_one_by_one(self):
+        rows = [
+            entry("on", "08:00"),
+            entry("off", "22:00"),
+            entry("on", "18:00", channels=[2]),
+            entry("off", "22:00", channels=[2]),
+        ]
+        mode = self.of(rows, channels=2, on_return_to_auto="waits")[-2].say
+        self.assertIn("Channel 1: automatic, with the output switched on by hand now", mode)
+        self.assertIn("Channel 2: automatic, with the output switched off by hand now", mode)
+
+    def test_the_clock_step_names_rule_and_weekday(self):
+        for clock, text in [({"dst": "us"}, "the rule of the United States"), ({"dst": "none"}, "no summer time")]:
+            self.assertIn(text, self.of([], clock=clock)[1].say)
+
+    def test_a_unit_that_switches_once_a_week_or_never_is_handed_over_too(self):
+        plan = make_plan(
+            [window("18:00", "22:00", ["sun"])], [entry("on", "18:00", ["sun"]), entry("off", "22:00", ["sun"])]
+        )
+        found = handover(plan, local_instant(plan, MONDAY_NOON))[0]
+        self.assertEqual([s.on for s in found.next], [True, False, True])
+        nothing = handover(make_plan([window("18:00", "22:00")]), local_instant(plan, MONDAY_NOON))[0]
+        self.assertEqual((nothing.next, nothing.since, nothing.program), ((), None, False))
+
+
 def run(*words):
     out, err = io.StringIO(), io.StringIO()
     with contextlib.redirect_stdout(out), contextlib.redirect_stderr(err):

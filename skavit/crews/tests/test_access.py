@@ -1,6 +1,6 @@
 """Every address as nobody, as another crew, as a viewer; and what owners may do with their crew."""
 
-from django.test import TestCase
+from django.test import Client, TestCase
 from django.urls import URLPattern, URLResolver, get_resolver, reverse
 
 from skavit.crews.models import Membership, Role, User
@@ -133,3 +133,32 @@ class CrewTest(TestCase):
         page = self.client.post(reverse("person-add"), {"username": "new", "password": "123", "role": "viewer"})
         self.assertContains(page, "too short", status_code=422)
         self.assertContains(page, 'value="new"', status_code=422)
+
+    def test_a_crew_name_is_nobody_elses(self):
+        make_crew("Other crew")
+        page = self.client.post(reverse("crew"), {"name": "Other crew", "twelve_hour": "0"})
+        self.assertContains(page, "Accepted: another name", status_code=422)
+
+    def test_a_taken_login_name_is_refused(self):
+        data = {"username": "TEST CREW owner", "password": "long-enough-9", "role": "viewer"}
+        self.assertContains(
+            self.client.post(reverse("person-add"), data), "Somebody has this login name", status_code=422
+        )
+
+    def test_an_owner_of_one_crew_reaches_no_person_of_another(self):
+        other = member(make_crew("Other crew"), "viewer")
+        answer = self.client.post(reverse("person-role", args=[other.pk]), {"role": "owner"})
+        self.assertEqual(answer.status_code, 404)
+        other.refresh_from_db()
+        self.assertEqual(other.role, Role.VIEWER)
+
+    def test_posts_without_a_token_are_refused(self):
+        strict = Client(enforce_csrf_checks=True)
+        strict.force_login(member(self.crew, "owner").user)
+        self.assertEqual(strict.post(reverse("crew"), {"name": "x", "twelve_hour": "0"}).status_code, 403)
+
+    def test_an_empty_crew_is_taught_what_to_do_first(self):
+        self.assertContains(self.client.get(reverse("round")), "Put down a site first")
+
+    def test_pages_that_are_not_there_say_so_in_the_house(self):
+        self.assertContains(self.client.get("/units/99999/"), "There is no such page in your crew", status_code=404)

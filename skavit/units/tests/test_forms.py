@@ -37,7 +37,7 @@ def sent_back(form):
     data = {}
     for name, field in form.fields.items():
         value = form.get_initial_for_field(field, name)
-        if value not in (None, "", False):
+        if value is not None and value is not False and value != "":
             data[name] = value
     return data
 
