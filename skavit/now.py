@@ -5,7 +5,7 @@ from datetime import UTC, datetime
 import numpy as np
 
 from skavit.core.clock import zone_clock
-from skavit.core.plan import Plan
+from skavit.core.plan import Plan, Site
 from skavit.core.sun import DAY_S
 from skavit.core.values import day_of
 
@@ -15,12 +15,17 @@ def now_instant() -> int:
     return int(datetime.now(tz=UTC).timestamp())
 
 
+def site_digits(site: Site, instant: int) -> int:
+    """What a site's clock shows at an instant."""
+    year = day_of(instant // DAY_S).year
+    return int(zone_clock(site.timezone, year - 1, year + 1).digits(np.array([instant]))[0])
+
+
 def local_digits(plan: Plan, instant: int) -> int:
     """What the clock of a plan's site shows at an instant."""
-    year = day_of(instant // DAY_S).year
-    return int(zone_clock(plan.site.timezone, year - 1, year + 1).digits(np.array([instant]))[0])
+    return site_digits(plan.site, instant)
 
 
-def this_year(plan: Plan) -> int:
-    """The calendar year that it is at a plan's site."""
-    return day_of(local_digits(plan, now_instant()) // DAY_S).year
+def this_year(site: Site) -> int:
+    """The calendar year that it is at a site."""
+    return day_of(site_digits(site, now_instant()) // DAY_S).year

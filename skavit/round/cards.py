@@ -3,6 +3,8 @@
 from dataclasses import dataclass
 from typing import Any
 
+from django.db.models import prefetch_related_objects
+
 from skavit.core.findings import Severity
 from skavit.core.handover import handover
 from skavit.core.sun import DAY_S
@@ -10,14 +12,13 @@ from skavit.core.wording import Words
 from skavit.crews.models import Crew
 from skavit.now import local_digits, now_instant, this_year
 from skavit.sites.models import Site
-from skavit.units.models import Unit, YearResult
+from skavit.units.models import Unit
 from skavit.units.nights import weekday_date
-from skavit.units.results import CALCULATION, year_result
-from skavit.units.selectors import units_of
+from skavit.units.results import is_fresh, keep_result
 
 RANK = {Severity.DANGER.value: 0, Severity.WARNING.value: 1, Severity.NOTE.value: 2, "": 3}
 # The state of this very minute is worked out for so many units at most; lists never compute more.
-MOST_LIVE = 24
+MOST_LIVE = 12
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -28,25 +29,20 @@ class Card:
     thumbnail: str
     severity: str  # empty where nothing was found
     headline: str
-    remedy: str
 
 
 def unit_cards(crew: Crew, words: Words, site: Site | None = None) -> list[Card]:
     """The crew's units, or those of a site, with their kept results."""
-    units = units_of(crew)
+    units = Unit.objects.filter(site__crew=crew).select_related("site", "result")
     if site is not None:
         units = units.filter(site=site)
-    found = list(units)
-    plans = {unit.pk: unit.plan for unit in found}
-    hashes = {pk: plan.content_hash() for pk, plan in plans.items()}
-    years = {pk: this_year(plan) for pk, plan in plans.items()}
-    kept = {
-        (result.content_hash, result.year): result
-        for result in YearResult.objects.filter(content_hash__in=hashes.values(), calculation=CALCULATION)
-    }
+    years: dict[str, int] = {}
     cards = []
-    for unit in found:
-        result = kept.get((hashes[unit.pk], years[unit.pk])) or year_result(plans[unit.pk], years[unit.pk])
+    for unit in units:
+        zone = unit.site.timezone
+        if zone not in years:
+            years[zone] = this_year(unit.site.place)
+        result = unit.result if is_fresh(unit, years[zone]) else keep_result(unit)
         worst: dict[str, Any] = result.findings[0] if result.findings else {}
         cards.append(
             Card(
@@ -54,7 +50,6 @@ def unit_cards(crew: Crew, words: Words, site: Site | None = None) -> list[Card]
                 thumbnail=result.thumbnail,
                 severity=worst.get("severity", ""),
                 headline=worst.get("message", "").split(". ")[0],
-                remedy=worst.get("remedy") or "",
             )
         )
     return cards
@@ -70,8 +65,10 @@ def round_page(crew: Crew, words: Words) -> dict[str, Any]:
     by_site: dict[Site, list[Card]] = {site: [] for site in Site.objects.filter(crew=crew)}
     for card in cards:
         by_site[card.unit.site].append(card)
+    live = serious[:MOST_LIVE]
+    prefetch_related_objects([card.unit for card in live], "head")
     return {
-        "tonight": [(card, _live(card, words)) for card in serious[:MOST_LIVE]],
+        "tonight": [(card, _live(card, words)) for card in live],
         "more": max(len(serious) - MOST_LIVE, 0),
         "calm": len(cards) - len(serious),
         "sites": list(by_site.items()),

@@ -31,6 +31,11 @@ class Site(models.Model):
         return self.name
 
     @property
+    def place_key(self) -> str:
+        """Where it lies, as a text to compare."""
+        return f"{self.latitude} {self.longitude} {self.timezone}"
+
+    @property
     def place(self) -> CoreSite:
         """The site as the core knows it."""
         return CoreSite(name=self.name, latitude=self.latitude, longitude=self.longitude, timezone=self.timezone)

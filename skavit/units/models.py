@@ -19,6 +19,9 @@ class Unit(models.Model):
     head = models.ForeignKey(
         "PlanRevision", on_delete=models.RESTRICT, null=True, editable=False, related_name="head_of"
     )
+    result = models.ForeignKey(
+        "YearResult", on_delete=models.SET_NULL, null=True, editable=False, related_name="+"
+    )  # of this year, as far as it has been worked out: lists read it and no plan
     created = models.DateTimeField(auto_now_add=True)
 
     class Meta:
@@ -85,6 +88,7 @@ class YearResult(models.Model):
     content_hash = models.CharField(max_length=64)
     year = models.PositiveSmallIntegerField()
     calculation = models.CharField(max_length=40)  # the release of the core and of the zone data
+    place = models.CharField(max_length=120)  # where the site was: a site that has moved makes it stale
     findings = models.JSONField()
     thumbnail = models.TextField()
 

@@ -13,7 +13,8 @@ from skavit.core.formats.results import finding_json
 from skavit.core.plan import Plan
 from skavit.core.replay import Replay, replay
 from skavit.core.wording import Words
-from skavit.units.models import YearResult
+from skavit.now import this_year
+from skavit.units.models import Unit, YearResult
 
 # Raise with every change to a computed result, together with a "calculation" line in the CHANGELOG.
 CORE_RELEASE = "1"
@@ -57,8 +58,9 @@ def unit_year(plan: Plan, year: int, words: Words) -> UnitYear:
     )
 
 
-def year_result(plan: Plan, year: int) -> YearResult:
-    """The kept result of a plan's year; made where there is none yet."""
+def year_result(unit: Unit, year: int) -> YearResult:
+    """The kept result of a unit's year; made where there is none yet."""
+    plan = unit.plan
     content_hash = plan.content_hash()
     kept = YearResult.objects.filter(content_hash=content_hash, year=year, calculation=CALCULATION).first()
     if kept is not None:
@@ -72,9 +74,28 @@ def year_result(plan: Plan, year: int) -> YearResult:
         defaults={
             "findings": [finding_json(finding) for finding in found.findings],
             "thumbnail": thumbnail(found.year_of(worst), f"thumb-{content_hash[:12]}"),
+            "place": unit.site.place_key,
         },
     )
     return made
+
+
+def keep_result(unit: Unit) -> YearResult:
+    """Work out this year's result of a unit, and let the unit point to it."""
+    unit.result = year_result(unit, this_year(unit.site.place))
+    unit.save(update_fields=["result"])
+    return unit.result
+
+
+def is_fresh(unit: Unit, year: int) -> bool:
+    """Whether the result that a unit points to still holds.
+
+    Services renew it at each edit; but a year ends, a site moves, and a release comes.
+    """
+    kept = unit.result
+    return (
+        kept is not None and kept.year == year and kept.calculation == CALCULATION and kept.place == unit.site.place_key
+    )
 
 
 def _worst_channel(found: UnitYear) -> int:

@@ -25,7 +25,7 @@ from skavit.units.view import View
 
 def units_of(crew: Crew) -> QuerySet[Unit]:
     """The crew's units with what their pages need."""
-    return Unit.objects.filter(site__crew=crew).select_related("site", "head", "head__author", "head__parent")
+    return Unit.objects.filter(site__crew=crew).select_related("site", "head", "head__author", "head__parent", "result")
 
 
 def unit_of(crew: Crew, pk: int) -> Unit:
@@ -118,7 +118,7 @@ def sheet_page(unit: Unit, words: Words) -> dict[str, Any]:
     plan = unit.plan
     instant = now_instant()
     leaving = handover(plan, instant)
-    year = this_year(plan)
+    year = this_year(plan.site)
     found = unit_year(plan, year, words)
     ticked = set(unit.ticks.values_list("key", flat=True))
     sheet: tuple[Step, ...] = steps(plan, found.replay, leaving, local_digits(plan, instant), words)

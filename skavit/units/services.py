@@ -12,7 +12,6 @@ from skavit.core.plan import Channel, Plan, parse_plan
 from skavit.core.wording import Words
 from skavit.crews.access import require_edit
 from skavit.crews.models import Membership
-from skavit.now import this_year
 from skavit.sites.models import Site
 from skavit.units import results
 from skavit.units.models import PlanRevision, Tick, Unit
@@ -153,7 +152,7 @@ def _move(unit: Unit, locked: Unit, revision: PlanRevision) -> PlanRevision:
     locked.head = revision
     locked.save(update_fields=["head"])
     unit.head = revision
-    results.year_result(unit.plan, this_year(unit.plan))
+    results.keep_result(unit)
     return revision
 
 
@@ -170,5 +169,5 @@ def _write(unit: Unit, membership: Membership, plan: Plan, note: str, *, parent:
     )
     unit.head = revision
     unit.save(update_fields=["head"])
-    results.year_result(unit.plan, this_year(plan))
+    results.keep_result(unit)
     return revision

@@ -23,7 +23,12 @@ class View:
 def chosen_view(plan: Plan, query: Any) -> View:
     """The view that a query string asks for, with the nearest that exists in place of what does not."""
     today = local_digits(plan, now_instant()) // DAY_S
-    year = _number(query.get("year"), this_year(plan), this_year(plan) - MAX_YEARS_ON, this_year(plan) + MAX_YEARS_ON)
+    year = _number(
+        query.get("year"),
+        this_year(plan.site),
+        this_year(plan.site) - MAX_YEARS_ON,
+        this_year(plan.site) + MAX_YEARS_ON,
+    )
     first = day_number(day_of(today).replace(year=year, month=1, day=1))
     last = day_number(day_of(today).replace(year=year, month=12, day=31))
     return View(

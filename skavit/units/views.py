@@ -178,7 +178,9 @@ def fit(request: HttpRequest, pk: int) -> HttpResponse:
     unit = selectors.unit_of(request.crew, pk)
 
     def action() -> None:
-        revision, losses = services.fit_entries(unit, request.membership, _revision(request.POST), this_year(unit.plan))
+        revision, losses = services.fit_entries(
+            unit, request.membership, _revision(request.POST), this_year(unit.site.place)
+        )
         made = count(len(revision.plan.unit.entries), "entry", "entries")
         if not losses:
             messages.success(request, f"{made} made; two years replayed, nothing is lost.")

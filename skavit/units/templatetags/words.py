@@ -1,5 +1,7 @@
 """Template words: markup that the charts made, and the shapes of severities."""
 
+from functools import lru_cache
+
 from django import template
 from django.utils.safestring import SafeString, mark_safe
 
@@ -16,13 +18,8 @@ def svg(markup: str) -> SafeString:
 
 
 @register.simple_tag
+@lru_cache(maxsize=256)
 def severity_mark(severity: str, number: int | str = "") -> SafeString:
     """A finding's sign, the same as on the year sheet."""
     inner = mark(number, severity, 10, 10)  # type: ignore[arg-type]
     return mark_safe(element("svg", inner, class_="sign", viewBox="0 0 20 20", aria_hidden="true"))  # noqa: S308
-
-
-@register.filter
-def gap_text(value: str) -> str:
-    """An empty text as a dash."""
-    return value or "–"

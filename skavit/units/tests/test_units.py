@@ -8,8 +8,8 @@ from django.urls import reverse
 
 from skavit.core.wording import Words
 from skavit.crews.tests.builders import TRAP, make_crew, make_unit, member
-from skavit.now import this_year
 from skavit.round.cards import unit_cards
+from skavit.sites.models import Site
 from skavit.units import demo
 from skavit.units.models import Tick, Unit, YearResult
 from skavit.units.results import year_result
@@ -224,18 +224,31 @@ class ListTest(UnitCase):
         for number in range(3):
             make_unit(self.crew, name=f"Unit {number}")
         self.assertEqual(YearResult.objects.count(), 2)  # the empty plan and the trap: equal plans share a result
-        with self.assertNumQueries(2):
+        with self.assertNumQueries(1):
             cards = unit_cards(self.crew, Words())
         self.assertEqual([card.severity for card in cards], ["danger"] * 4)
         make_unit(self.crew, name="Unit 9")
-        with self.assertNumQueries(2):
+        with self.assertNumQueries(1):
             unit_cards(self.crew, Words())
 
     def test_a_result_is_made_anew_for_another_plan_only(self):
-        plan = self.unit.plan
-        first = year_result(plan, this_year(plan))
-        self.assertEqual(year_result(plan, this_year(plan)).pk, first.pk)
-        self.assertIn("<path", first.thumbnail)
+        unit = self.unit
+        self.assertEqual(year_result(unit, unit.result.year).pk, unit.result.pk)
+        self.assertIn("<path", unit.result.thumbnail)
+        before = unit.result.pk
+        self.client.post(reverse("entry-remove", args=[unit.pk, 0]), {"revision": unit.head.number})
+        self.assertNotEqual(self.unit.result.pk, before)
+
+    def test_a_result_of_another_year_place_or_release_is_made_anew_by_the_list(self):
+        for stale in ({"year": 2001}, {"calculation": "core 0"}, None):
+            if stale:
+                YearResult.objects.filter(pk=self.unit.result.pk).update(**stale)
+            else:
+                Site.objects.update(latitude=-38.0)
+            old = self.unit.result.pk
+            (card,) = unit_cards(self.crew, Words())
+            self.assertEqual(card.severity, "danger")
+            self.assertNotEqual(self.unit.result.pk, old)
 
 
 class DemoTest(TestCase):
@@ -248,9 +261,7 @@ class DemoTest(TestCase):
         self.assertContains(page, "Harbour walk")
         found = {}
         for unit in Unit.objects.select_related("site", "head"):
-            found[unit.site.name] = {
-                f["code"] for f in year_result(unit.plan, 2027).findings if f["severity"] != "note"
-            }
+            found[unit.site.name] = {f["code"] for f in year_result(unit, 2027).findings if f["severity"] != "note"}
         self.assertEqual(found["Orchard Rise hall"], set())
         self.assertIn("order-flips", found["Harbour walk"])
         self.assertIn("days-uncovered", found["Station yard"])
