@@ -225,7 +225,7 @@ class FilesAndChannelsTest(BrowserCase):
         field.fill("23:17")
         page.keyboard.press("Escape")
         expect(field).to_be_hidden()
-        pick.locator("summary").click()
+        pick.locator(":scope > summary").click()
         self.assertEqual(field.input_value(), "23:17")
 
     def test_a_server_that_does_not_answer_is_said(self):

@@ -219,7 +219,7 @@ def hour_text(hour: int, words: Words) -> str:
         return "noon"
     clock = (12 + hour) % 24
     if words.twelve_hour:
-        return "midnight" if clock == 0 else f"{(clock - 1) % 12 + 1} {'am' if clock < 12 else 'pm'}"
+        return f"{(clock - 1) % 12 + 1} {'am' if clock < 12 else 'pm'}"
     return f"{clock:02d}:00"
 
 

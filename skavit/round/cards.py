@@ -10,7 +10,7 @@ from skavit.core.handover import handover
 from skavit.core.sun import DAY_S
 from skavit.core.wording import Words
 from skavit.crews.models import Crew
-from skavit.now import local_digits, now_instant, this_year
+from skavit.now import local_digits, now_instant, site_digits, this_year
 from skavit.sites.models import Site
 from skavit.units.models import Unit
 from skavit.units.nights import weekday_date
@@ -68,6 +68,7 @@ def round_page(crew: Crew, words: Words) -> dict[str, Any]:
     live = serious[:MOST_LIVE]
     prefetch_related_objects([card.unit for card in live], "head")
     return {
+        "today": weekday_date(site_digits(next(iter(by_site)).place, now_instant()) // DAY_S) if by_site else "",
         "tonight": [(card, _live(card, words)) for card in live],
         "more": max(len(serious) - MOST_LIVE, 0),
         "calm": len(cards) - len(serious),

@@ -40,7 +40,8 @@ def strip(plan: Plan, leaving: tuple[ChannelHandover, ...], channel: int, words:
            else f", {date_text(local_digits(plan, now.since) // DAY_S)}")
         if now.since else "",
         "now": f"{words.minute(digits % DAY_S)}, {weekday_date(digits // DAY_S)}",
-        "next_time": words.minute(next_digits % DAY_S) if following else "",
+        "next_time": words.minute(next_digits % DAY_S).split(" ")[0] if following else "",
+        "next_half": words.minute(next_digits % DAY_S).partition(" ")[2] if following else "",
         "next_action": ("on" if following.on else "off") if following else "",
         "next_in": f"in {duration_text((following.instant - instant) // 60 * 60)}" if following else "",
     }  # fmt: skip

@@ -124,7 +124,7 @@ class PlaceTest(unittest.TestCase):
         for expected in ("noon", "18:00", "00:00", "Jan", "Dec", "clocks back 4 Apr", "clocks on 26 Sep"):
             self.assertIn(expected, told)
         twelve = year_sheet(TRAP, marks=[], cursor=0, today=None, words=Words(twelve_hour=True))
-        self.assertIn("midnight", twelve)
+        self.assertIn("12 am", twelve)
         self.assertIn("6 pm", twelve)
         self.assertEqual(clock_changes(TRAP), [(93, "clocks back 4 Apr"), (268, "clocks on 26 Sep")])
 
