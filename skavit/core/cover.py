@@ -3,7 +3,6 @@
 from functools import lru_cache
 
 UNREACHABLE = 99
-EVERY_DAY = 0b1111111
 
 
 @lru_cache(maxsize=256)

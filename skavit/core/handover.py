@@ -37,12 +37,6 @@ class ChannelHandover:
     next: tuple[Switching, ...]
 
 
-def local_instant(plan: Plan, digits: int) -> int:
-    """The instant at which the site's clock first shows the digits."""
-    year = day_of(digits // DAY_S).year
-    return int(zone_clock(plan.site.timezone, year - 1, year + 1).first(np.array([digits]))[0])
-
-
 def handover(plan: Plan, instant: int) -> tuple[ChannelHandover, ...]:
     """The channels of a plan at an instant, each with its next three switchings.
 

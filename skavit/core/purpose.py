@@ -24,7 +24,6 @@ class Purpose:
     """One entry in the range."""
 
     serves: str  # "evening begins", "morning ends"; empty where it serves no window
-    acts_days: int
     switches_days: int  # days on which it changes an output
 
 
@@ -58,7 +57,6 @@ def purposes(result: Replay) -> tuple[Purpose, ...]:
         found.append(
             Purpose(
                 serves=serves[0] if serves else "",
-                acts_days=int(np.unique(at // DAY_S).size),
                 switches_days=_switching_days(result, slot),
             )
         )

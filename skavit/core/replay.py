@@ -66,12 +66,6 @@ class Replay:
     events: Events  # from the run-up to two days beyond the span
     channels: tuple[ChannelReplay, ...]
 
-    def with_events(self, events: Events) -> tuple[Spans, ...]:
-        """What the channels would do under other events, within the range."""
-        return tuple(
-            output_spans(events.of_channel(c), self.end).cut(self.start, self.end) for c in range(len(self.channels))
-        )
-
 
 def check_range(first: date, last: date) -> tuple[int, int]:
     """The range as day numbers; raises :class:`RangeError`."""

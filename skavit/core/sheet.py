@@ -13,7 +13,6 @@ from skavit.core.sun import DAY_S
 from skavit.core.values import ClockTime, day_of, sun_time_of
 from skavit.core.wording import MONTHS, SHORT_DAYS, Words, capital, count, days_text
 
-ALL_WEEK = 0b1111111
 MODE_TEXT = {
     "auto": "automatic",
     "auto-on": "automatic, with the output switched on by hand now",

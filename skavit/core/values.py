@@ -143,11 +143,6 @@ def read_time(node: Node, *, midnight_ends: bool = False) -> Time:
     return found
 
 
-def parse_time(text: str, path: str, *, midnight_ends: bool = False) -> Time:
-    """A time from the text that a person typed; raises :class:`PlanError` with ``path``."""
-    return read_time(Node(text.strip().lower().replace(" ", ""), path), midnight_ends=midnight_ends)
-
-
 def read_date(node: Node) -> date:
     """A calendar date within the years that the sun tables are good for."""
     if not isinstance(node.value, str) or not _DATE.fullmatch(node.value):

@@ -2,10 +2,14 @@
 
 from datetime import date
 
+import numpy as np
 from hypothesis import strategies as st
 
+from skavit.core.clock import zone_clock
 from skavit.core.plan import Plan, read_plan
 from skavit.core.reading import Node
+from skavit.core.sun import DAY_S
+from skavit.core.values import day_of
 
 BAY = {"name": "Harbour walk", "latitude": -39.49, "longitude": 176.91, "timezone": "Pacific/Auckland"}
 WEEK = ["mon", "tue", "wed", "thu", "fri", "sat", "sun"]
@@ -31,6 +35,12 @@ def document(windows=(), entries=(), *, channels=None, site=BAY, **unit):
 
 def make_plan(windows=(), entries=(), **more) -> Plan:
     return read_plan(Node(document(windows, entries, **more)))
+
+
+def local_instant(plan, digits):
+    """The instant at which the site's clock first shows the digits."""
+    year = day_of(digits // DAY_S).year
+    return int(zone_clock(plan.site.timezone, year - 1, year + 1).first(np.array([digits]))[0])
 
 
 def clock_text(minute):

@@ -10,11 +10,11 @@ from pathlib import Path
 from zoneinfo import ZoneInfo
 
 from skavit.core.__main__ import main
-from skavit.core.handover import handover, local_instant
+from skavit.core.handover import handover
 from skavit.core.purpose import purposes
 from skavit.core.replay import replay
 from skavit.core.sheet import steps
-from skavit.core.tests.builders import document, entry, make_plan, window
+from skavit.core.tests.builders import document, entry, local_instant, make_plan, window
 from skavit.core.values import day_number
 from skavit.core.wording import Words
 

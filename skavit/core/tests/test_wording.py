@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 
 from skavit.core.days import read_days
 from skavit.core.reading import Node
-from skavit.core.values import day_number, parse_time, read_time
+from skavit.core.values import day_number, read_time
 from skavit.core.wording import PLAIN, Words, capital, count, dates_text, days_text, duration_text, stretches
 
 TWELVE = Words(twelve_hour=True)
@@ -44,7 +44,6 @@ class WordingTest(unittest.TestCase):
         limited = read_time(Node({"at": "sunset", "not_before": "17:00", "not_after": "21:30"}))
         self.assertEqual(PLAIN.time(limited), "sunset, not before 17:00, not after 21:30")
         self.assertEqual(TWELVE.time(limited), "sunset, not before 5:00 pm, not after 9:30 pm")
-        self.assertEqual(parse_time(" Sunset + 10 ", "at"), read_time(Node("sunset+10")))
 
     def test_day_rules(self):
         for rule, text in [
