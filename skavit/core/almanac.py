@@ -5,10 +5,11 @@ from functools import lru_cache
 
 import numpy as np
 
-from skavit.core.clock import standard_offsets_s
+from skavit.core.clock import standard_offset_s, standard_offsets_s
 from skavit.core.days import Calendar
 from skavit.core.plan import Site
-from skavit.core.sun import SunDays, SunEvent, sun_days
+from skavit.core.sun import USUAL_ALTITUDES_DEG, SunDays, SunEvent, sun_days
+from skavit.core.sun_settings import SunSettings
 from skavit.core.values import day_number, day_of
 
 
@@ -25,10 +26,14 @@ class Almanac:
         return slice(first - start, last - start + 1)
 
 
+Place = tuple[float, float, str, tuple[float, ...]]  # latitude, longitude, zone, the four altitudes
+
+
 @lru_cache(maxsize=1024)
-def _sun_of_year(latitude: float, longitude: float, timezone: str, year: int) -> SunDays:
+def _sun_of_year(place: Place, year: int) -> SunDays:
+    latitude, longitude, timezone, altitudes = place
     days = np.arange(np.datetime64(f"{year:04d}-01-01"), np.datetime64(f"{year + 1:04d}-01-01")).astype(np.int64)
-    return sun_days(latitude, longitude, days, standard_offsets_s(timezone, days))
+    return sun_days(latitude, longitude, days, standard_offsets_s(timezone, days), altitudes)
 
 
 @lru_cache(maxsize=64)
@@ -37,8 +42,8 @@ def _calendar(first_year: int, last_year: int) -> Calendar:
 
 
 @lru_cache(maxsize=64)
-def _almanac(latitude: float, longitude: float, timezone: str, first_year: int, last_year: int) -> Almanac:
-    years = [_sun_of_year(latitude, longitude, timezone, year) for year in range(first_year, last_year + 1)]
+def _almanac(place: Place, first_year: int, last_year: int) -> Almanac:
+    years = [_sun_of_year(place, year) for year in range(first_year, last_year + 1)]
     sun = SunDays(
         days=np.concatenate([y.days for y in years]),
         noon=np.concatenate([y.noon for y in years]),
@@ -51,7 +56,22 @@ def _almanac(latitude: float, longitude: float, timezone: str, first_year: int, 
 
 def almanac(site: Site, first: int, last: int) -> Almanac:
     """The almanac of a site for whole years around the dates ``first`` to ``last`` (days since 1970)."""
-    return _almanac(site.latitude, site.longitude, site.timezone, day_of(first).year, day_of(last).year)
+    place = (site.latitude, site.longitude, site.timezone, USUAL_ALTITUDES_DEG)
+    return _almanac(place, day_of(first).year, day_of(last).year)
+
+
+def unit_almanac(site: Site, sun: SunSettings, first: int, last: int) -> Almanac:
+    """The same with the sun times of a unit's own place or, of a photocell, of the altitude at which it switches.
+
+    A zone table stands at the meridian of the zone's standard time, UTC offset times 15 degrees.
+    """
+    years = day_of(first).year, day_of(last).year
+    latitude = site.latitude if sun.latitude is None else sun.latitude
+    longitude = site.longitude if sun.longitude is None else sun.longitude
+    if sun.source == "table":
+        longitude = standard_offset_s(site.timezone, years[1]) / 240
+    altitudes = USUAL_ALTITUDES_DEG if sun.altitude_deg is None else (sun.altitude_deg,) * 4
+    return _almanac((latitude, longitude, site.timezone, altitudes), *years)
 
 
 def sun_on(site: Site, day: int) -> dict[str, int | None]:

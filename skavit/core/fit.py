@@ -10,6 +10,7 @@ from datetime import date
 
 import numpy as np
 
+from skavit.core.correction import common_offsets, without_offset
 from skavit.core.cover import UNREACHABLE, cost, cover, supersets
 from skavit.core.days import Weekdays
 from skavit.core.limits import Limits
@@ -17,6 +18,7 @@ from skavit.core.plan import Entry, Plan
 from skavit.core.replay import Replay, replay
 from skavit.core.spans import unite
 from skavit.core.sun import DAY_S
+from skavit.core.sun_settings import Adjust
 from skavit.core.trial import PROOF_YEARS, Draft, Drafts, Trial
 from skavit.core.values import day_of
 from skavit.core.ways import Keyer, Way
@@ -65,6 +67,13 @@ def fit(plan: Plan, first_year: int) -> Fit:
     keyed = [_key_channel(trial, number, limits) for number in range(len(plan.channels))]
     drafts = [channel.drafts for channel in keyed]
     reasons = [list(channel.reasons) for channel in keyed]
+    adjusts: list[Adjust] = []
+    if limits.offset_by == "correction":
+        for number, own in enumerate(drafts):
+            drafts[number], adjust = common_offsets(trial, number, own)
+            adjusts.append(adjust)
+            if drafts[number] != own:
+                reasons[number].append("the unit has one correction for its mornings and one for its evenings")
     entries = _joined(trial, drafts, limits)
     if limits.entries is not None and len(entries) > limits.entries:
         shrunk = _shrink(trial, drafts, limits)
@@ -73,6 +82,12 @@ def fit(plan: Plan, first_year: int) -> Fit:
                 reasons[number].append(f"the unit holds {limits.entries} entries, {len(entries)} are needed")
         entries = _joined(trial, shrunk, limits)
     fitted = plan.with_entries(entries)
+    if adjusts:
+        channels = zip(plan.channels, adjusts, strict=True)
+        fitted = replace(
+            plan.with_entries(tuple(without_offset(entry) for entry in entries)),
+            channels=tuple(replace(channel, adjust=adjust) for channel, adjust in channels),
+        )
     return Fit(plan=fitted, losses=_losses(fitted, first_year, reasons))
 
 
@@ -349,6 +364,8 @@ def _loss(plan: Plan, proof: Replay, number: int, reasons: list[str]) -> Loss | 
         differs = not np.array_equal(proof.unit_clock.shows(wrong.on), proof.site_clock.digits(wrong.on))
         if differs:
             reasons = [*reasons, "the unit's clock differs from the site's"]
+    if not plan.unit.sun.is_true:
+        reasons = [*reasons, "the unit's sun differs from the site's"]
     if plan.unit.holidays and not reasons:
         reasons = ["no entry acts on the unit's holidays"]
     days = proof.site_clock.digits(np.array([wrong.on[0], wrong.off[-1] - 1])) // DAY_S

@@ -26,6 +26,7 @@ class Limits:
     holidays: int | None = None
     holiday_days_max: int | None = None
     limited_times: bool = False
+    offset_by: str = "entry"  # or "correction": an offset is keyed as the channel's correction only
 
     def masks(self) -> frozenset[int]:
         """The weekday sets that one entry can hold, as bit masks."""
@@ -54,6 +55,7 @@ class Limits:
                 "holidays": self.holidays,
                 "holiday_days_max": self.holiday_days_max,
                 "limited_times": self.limited_times or None,
+                "offset_by": self.offset_by if self.offset_by != "entry" else None,
             }
         )
 
@@ -83,8 +85,9 @@ def read_limits(node: Node) -> Limits:
             "holidays",
             "holiday_days_max",
             "limited_times",
+            "offset_by",
         ],
-        later=dict.fromkeys(("slots", "offset_by"), "is not built yet in this release"),
+        later={"slots": "is not built yet in this release"},
     )
 
     def whole(key: str, low: int, high: int) -> int | None:
@@ -92,7 +95,7 @@ def read_limits(node: Node) -> Limits:
         return found.integer(low, high) if found else None
 
     groups, events, actions = keys.get("day_groups"), keys.get("sun_events"), keys.get("actions")
-    limited = keys.get("limited_times")
+    limited, offset_by = keys.get("limited_times"), keys.get("offset_by")
     names = [event.name.lower() for event in SunEvent]
     return Limits(
         entries=whole("entries", 0, MAX_ENTRIES),
@@ -104,4 +107,5 @@ def read_limits(node: Node) -> Limits:
         holidays=whole("holidays", 0, MAX_ENTRIES),
         holiday_days_max=whole("holiday_days_max", 0, 366),
         limited_times=limited.flag() if limited else False,
+        offset_by=offset_by.choice(["entry", "correction"]) if offset_by else "entry",
     )

@@ -15,7 +15,8 @@ from skavit.core.errors import PlanError, quoted
 from skavit.core.limits import NO_LIMITS, Limits, read_limits
 from skavit.core.reading import Node, ObjectNode, parse_json
 from skavit.core.sun import DAY_S
-from skavit.core.values import ClockTime, Time, day_of, optional, read_time, sun_time_of
+from skavit.core.sun_settings import NO_ADJUST, Adjust, SunSettings, read_adjust, read_sun
+from skavit.core.values import ClockTime, SunTime, Time, day_of, optional, read_time, sun_time_of
 
 FORMAT = "skavit-plan/1"
 NOT_YET = "is not built yet in this release"
@@ -117,7 +118,7 @@ class Unit:
     """The device: its clock, where it takes sun times from, and what is keyed in."""
 
     clock: ClockSettings = field(default_factory=ClockSettings)
-    sun_source: str = "site"
+    sun: SunSettings = field(default_factory=SunSettings)
     on_return_to_auto: str = "computes"
     holidays: tuple[Holiday, ...] = ()
     limits: Limits = NO_LIMITS
@@ -128,7 +129,7 @@ class Unit:
         return optional(
             {
                 "clock": self.clock.to_json(),
-                "sun": {"source": self.sun_source},
+                "sun": self.sun.to_json(),
                 "on_return_to_auto": self.on_return_to_auto,
                 "holidays": [holiday.to_json() for holiday in self.holidays] or None,
                 "limits": self.limits.to_json() if self.limits != NO_LIMITS else None,
@@ -143,11 +144,19 @@ class Channel:
 
     name: str
     windows: tuple[Window, ...] = ()
+    adjust: Adjust | None = None  # replaces the unit's correction
     id: str | None = None
 
     def to_json(self) -> dict[str, Any]:
         """The form of the plan file."""
-        return optional({"id": self.id, "name": self.name, "windows": [w.to_json() for w in self.windows]})
+        return optional(
+            {
+                "id": self.id,
+                "name": self.name,
+                "adjust": self.adjust.to_json() if self.adjust else None,
+                "windows": [w.to_json() for w in self.windows],
+            }
+        )
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -175,6 +184,10 @@ class Plan:
     def with_entries(self, entries: tuple[Entry, ...]) -> "Plan":
         """The same plan with other entries keyed in."""
         return replace(self, unit=replace(self.unit, entries=entries))
+
+    def adjust_of(self, channel: int) -> Adjust:
+        """The correction of a channel (from 1): its own, or else the unit's."""
+        return self.channels[channel - 1].adjust or self.unit.sun.adjust or NO_ADJUST
 
     def uses_sun(self, channel: int) -> bool:
         """Whether a channel (from 1) has a sun time in a window or an entry."""
@@ -227,7 +240,7 @@ def read_window(node: Node) -> Window:
     )
 
 
-def read_entry(node: Node, channel_count: int, sun_source: str = "site") -> Entry:
+def read_entry(node: Node, channel_count: int, sun: SunSettings) -> Entry:
     """An entry of a unit with so many channels; raises :class:`PlanError`."""
     keys = node.object(
         ["channels", "action", "at", "days", "id"],
@@ -242,8 +255,12 @@ def read_entry(node: Node, channel_count: int, sun_source: str = "site") -> Entr
         if channels.count(channels[-1]) > 1:
             item.refuse("each channel once", f"channel {channels[-1]} stands twice")
     at = read_time(keys["at"])
-    if sun_source == "none" and sun_time_of(at):
+    if sun_time_of(at) and sun.source == "none":
         keys["at"].refuse("a clock time: this unit holds no sun times (unit.sun.source is none)")
+    if sun.is_photocell and at != (plain := sun_time_of(at)) and plain:
+        keys["at"].refuse("a sun time without offset and limits: light switches it (unit.sun.source is photocell)")
+    if sun.is_photocell and isinstance(at, SunTime) and at.offset_min:
+        keys["at"].refuse("a sun time without offset and limits: light switches it (unit.sun.source is photocell)")
     return Entry(
         channels=tuple(channels),
         on=keys["action"].choice(["on", "off"]) == "on",
@@ -269,21 +286,6 @@ def _read_holiday(node: Node) -> Holiday:
     return Holiday(once=once, yearly=yearly, days=keys["days"].integer(1, MAX_HOLIDAY_DAYS))
 
 
-def _read_sun_source(node: Node) -> str:
-    keys = node.object(
-        ["source"],
-        later=dict.fromkeys(
-            ["latitude", "longitude", "altitude_deg", "delay_min", "adjust", "utc_offset_min", "when_no_sun"], NOT_YET
-        ),
-    )
-    source = keys.get("source")
-    if source is None:
-        return "site"
-    if source.value in ("coordinates", "table", "photocell"):
-        source.refuse('"site", "none"', f"{quoted(source.value)} {NOT_YET}")
-    return source.choice(["site", "none"])
-
-
 def _read_unit(node: Node, channel_count: int) -> Unit:
     keys = node.object(
         ["clock", "sun", "on_return_to_auto", "holidays", "channel_mode", "limits", "entries"],
@@ -296,23 +298,26 @@ def _read_unit(node: Node, channel_count: int) -> Unit:
         mode.choice(["independent"])
     sun, clock, limits = keys.get("sun"), keys.get("clock"), keys.get("limits")
     back, holidays, entries = keys.get("on_return_to_auto"), keys.get("holidays"), keys.get("entries")
-    source = _read_sun_source(sun) if sun else "site"
+    sun_settings = read_sun(sun) if sun else SunSettings()
     return Unit(
         clock=read_clock(clock) if clock else ClockSettings(),
-        sun_source=source,
+        sun=sun_settings,
         on_return_to_auto=back.choice(["computes", "waits"]) if back else "computes",
         holidays=tuple(_read_holiday(item) for item in holidays.items("holidays")) if holidays else (),
         limits=read_limits(limits) if limits else NO_LIMITS,
-        entries=tuple(read_entry(item, channel_count, source) for item in entries.items("entries")) if entries else (),
+        entries=tuple(read_entry(item, channel_count, sun_settings) for item in entries.items("entries"))
+        if entries
+        else (),
     )
 
 
 def _read_channel(node: Node) -> Channel:
-    keys = node.object(["name", "windows", "id"], required=["name"], later={"adjust": NOT_YET})
-    windows = keys.get("windows")
+    keys = node.object(["name", "windows", "adjust", "id"], required=["name"])
+    windows, adjust = keys.get("windows"), keys.get("adjust")
     return Channel(
         name=keys["name"].text("a name"),
         windows=tuple(read_window(item) for item in windows.items("windows")) if windows else (),
+        adjust=read_adjust(adjust) if adjust else None,
         id=_read_id(keys),
     )
 
@@ -332,6 +337,10 @@ def read_plan(node: Node) -> Plan:
     unit = keys.get("unit")
     plan = Plan(site=site, unit=_read_unit(unit, len(channels)) if unit else Unit(), channels=channels)
     _refuse_doubled_ids(plan)
+    for number, channel in enumerate(plan.channels):
+        if channel.adjust and plan.unit.sun.source in ("photocell", "none"):
+            place = f"channels[{number}].adjust"
+            raise PlanError(place, "a correction here", f"none with unit.sun.source {plan.unit.sun.source}")
     return plan
 
 

@@ -93,7 +93,7 @@ def _near(at: np.ndarray, edges: np.ndarray) -> float:
 def _switching_days(result: Replay, slot: int) -> int:
     days: set[int] = set()
     for index in range(len(result.channels)):
-        if not result.events.on_channel[index, slot]:
+        if index + 1 not in result.plan.unit.entries[slot].channels:
             continue
         events = result.events.of_channel(index)
         before = np.concatenate([[False], events.turns_on[:-1]])

@@ -22,6 +22,7 @@ DAY_S = 86400
 SUNRISE_ALTITUDE_DEG = -0.8333
 CIVIL_ALTITUDE_DEG = -6.0
 WGS84_POLAR_RATIO = 0.99664719  # as step 3.12.2 of the solar position algorithm has it
+USUAL_ALTITUDES_DEG = (CIVIL_ALTITUDE_DEG, SUNRISE_ALTITUDE_DEG, SUNRISE_ALTITUDE_DEG, CIVIL_ALTITUDE_DEG)
 FIRST_YEAR, LAST_YEAR = 1900, 2400
 # Hour angles are iterated where the crossing is clear; nearer to grazing than this it is bracketed on altitude.
 CLEAR_COSINE = 0.95
@@ -137,11 +138,18 @@ def _bracketed(sky: _Sky, low: Floats, high: Floats, threshold: Floats) -> tuple
     return high, exists
 
 
-def sun_days(latitude: float, longitude: float, days: Ints, standard_offset_s: Ints | int) -> SunDays:
+def sun_days(
+    latitude: float,
+    longitude: float,
+    days: Ints,
+    standard_offset_s: Ints | int,
+    altitudes_deg: tuple[float, ...] = USUAL_ALTITUDES_DEG,
+) -> SunDays:
     """Sun times of the local dates ``days`` at a place.
 
     ``latitude`` and ``longitude`` in degrees, north and east positive; ``days`` an array of shape (n,) of days since
-    1970-01-01; ``standard_offset_s`` the local standard time's offset from UTC in seconds, one or (n,).
+    1970-01-01; ``standard_offset_s`` the local standard time's offset from UTC in seconds, one or (n,);
+    ``altitudes_deg`` those of dawn, sunrise, sunset and dusk.
     """
     days = np.asarray(days, dtype=np.int64)
     if days.size == 0:
@@ -159,8 +167,7 @@ def sun_days(latitude: float, longitude: float, days: Ints, standard_offset_s: I
         lift=float(np.cos(reduced) * np.cos(phi) + WGS84_POLAR_RATIO * np.sin(reduced) * np.sin(phi)),
     )
     noon = sky.transit(midday, 0.0)
-    altitudes = [CIVIL_ALTITUDE_DEG, SUNRISE_ALTITUDE_DEG, SUNRISE_ALTITUDE_DEG, CIVIL_ALTITUDE_DEG]
-    sine_altitude = np.sin(np.radians(altitudes))[:, None]
+    sine_altitude = np.sin(np.radians(altitudes_deg))[:, None]
     when, crosses = _clear_crossings(sky, noon, sine_altitude, np.array([-1.0, -1.0, 1.0, 1.0])[:, None])
     # Where the crossing is clear the sun is up at noon; the rest is looked at closely.
     up_at_noon = crosses.copy()

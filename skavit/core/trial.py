@@ -1,7 +1,7 @@
 """Many trial entries for one plan, each tried by replay over two years: the measuring bench of `fit` and of remedies.
 
-The unit's clock is taken to be right here: entries are made for a clock that is set as it should be, and a wrong
-clock is a finding of its own.
+The unit's clock and its sun are taken to be right here: entries are made for a unit that is set as it should be, and
+a wrong clock or sun table is a finding of its own.
 """
 
 from dataclasses import dataclass, replace
@@ -16,6 +16,7 @@ from skavit.core.plan import Entry, Plan
 from skavit.core.replay import RUN_UP_DAYS, replay
 from skavit.core.spans import Spans, from_switchings, symmetric_difference_s
 from skavit.core.sun import DAY_S, Ints
+from skavit.core.sun_settings import NO_ADJUST, SunSettings
 from skavit.core.unit import acting_digits, holiday_mask
 from skavit.core.values import Time
 
@@ -44,6 +45,7 @@ class Trial:
     def __init__(self, plan: Plan, first_year: int) -> None:
         unit = replace(plan.unit, clock=ClockSettings(), entries=())
         self.plan = replace(plan, unit=unit)
+        self._true = replace(self.plan, unit=replace(unit, sun=SunSettings()))
         self.first, self.last = date(first_year, 1, 1), date(first_year + PROOF_YEARS - 1, 12, 31)
         self.base = replay(self.plan, self.first, self.last)
         self.book = almanac(plan.site, self.base.first - RUN_UP_DAYS - 2, self.base.last + 2)
@@ -64,7 +66,7 @@ class Trial:
         if key not in self._instants:
             rows = self.rows[days.matches(self.book.calendar)[self.rows]]
             entry = Entry(channels=(1,), on=True, at=at, days=days)
-            digits, _ = acting_digits(entry, self.book, rows, self.base.unit_clock)
+            digits, _ = acting_digits(self._true, entry, NO_ADJUST, self.book, rows, self.base.unit_clock)
             found = self.base.unit_clock.acts(digits)
             keep = (found >= self.base.start - RUN_UP_DAYS * DAY_S) & (found < self.base.end)
             self._instants[key] = found[keep]

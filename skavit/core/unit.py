@@ -5,11 +5,12 @@ from enum import IntEnum
 
 import numpy as np
 
-from skavit.core.almanac import Almanac, almanac
-from skavit.core.clock import UnitClock
+from skavit.core.almanac import Almanac, unit_almanac
+from skavit.core.clock import UnitClock, standard_offsets_s
 from skavit.core.plan import Entry, Holiday, Plan
 from skavit.core.spans import Spans, from_switchings
-from skavit.core.sun import DAY_S, Bools, Ints
+from skavit.core.sun import DAY_S, Bools, Ints, SunEvent
+from skavit.core.sun_settings import NO_ADJUST, Adjust
 from skavit.core.values import ClockTime, LimitedTime, day_number, day_of, sun_time_of
 from skavit.core.wanted import within_limits
 
@@ -29,20 +30,22 @@ class Events:
 
     instant: Ints
     slot: Ints  # index in the unit's entries
+    share: Ints  # an entry whose channels have corrections of their own is several shares, one for each correction
     day: Ints  # the unit's own date on which the entry's days were tested
     cause: Ints  # a Cause
     turns_on: Bools
-    on_channel: Bools  # (channels, entries): which entries act on which channel
+    on_channel: Bools  # (channels, shares): which shares act on which channel
 
     def of_channel(self, channel: int) -> "Events":
         """The events that act on a channel (from 0)."""
-        return self.where(self.on_channel[channel, self.slot])
+        return self.where(self.on_channel[channel, self.share])
 
     def where(self, keep: Bools) -> "Events":
         """Some of the events, in the same order."""
         return Events(
             instant=self.instant[keep],
             slot=self.slot[keep],
+            share=self.share[keep],
             day=self.day[keep],
             cause=self.cause[keep],
             turns_on=self.turns_on[keep],
@@ -78,8 +81,10 @@ def _holiday_starts(holiday: Holiday, years: range) -> list[int]:
     ]  # fmt: skip
 
 
-def acting_digits(entry: Entry, book: Almanac, rows: Ints, clock: UnitClock) -> tuple[Ints, Ints]:
-    """The digits at which an entry acts on its dates, and the cause of each."""
+def acting_digits(
+    plan: Plan, entry: Entry, adjust: Adjust, book: Almanac, rows: Ints, clock: UnitClock
+) -> tuple[Ints, Ints]:
+    """The digits at which an entry acts on its dates under a correction, and the cause of each."""
     time = entry.at
     midnight = book.calendar.days[rows] * DAY_S
     inner = time.at if isinstance(time, LimitedTime) else time
@@ -87,7 +92,11 @@ def acting_digits(entry: Entry, book: Almanac, rows: Ints, clock: UnitClock) -> 
     if isinstance(inner, ClockTime):
         digits = midnight + inner.seconds
     else:
-        digits = clock.sun.digits(book.sun.times[inner.event, rows] + inner.offset_min * 60)
+        sun = book.sun.times[inner.event, rows] + (inner.offset_min + adjust.of(inner.event)) * 60
+        told = plan.unit.sun.utc_offset_min
+        if told is not None:  # its sun times are late by the zone it was told less the local standard time
+            sun = sun + told * 60 - standard_offsets_s(plan.site.timezone, book.calendar.days[rows])
+        digits = clock.sun.digits(sun)
         cause = np.where(book.sun.crosses[inner.event, rows], Cause.SUN, Cause.NO_SUN).astype(np.int64)
     if isinstance(time, LimitedTime):
         limited = within_limits(time, digits, midnight)
@@ -97,36 +106,94 @@ def acting_digits(entry: Entry, book: Almanac, rows: Ints, clock: UnitClock) -> 
     return digits, cause
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class _Acts:
+    """What one entry does on some of its channels."""
+
+    slot: int
+    channels: tuple[int, ...]
+    instant: Ints
+    day: Ints
+    cause: Ints
+
+
+def _rows(plan: Plan, book: Almanac, first: int, last: int, entry: Entry) -> Ints:
+    """The rows of the almanac on whose dates an entry acts: its days, less the holidays."""
+    span = book.rows(first, last)
+    rows = np.arange(span.start, span.stop)
+    rows = rows[~holiday_mask(plan.unit.holidays, book.calendar.days[rows])]
+    return rows[entry.days.matches(book.calendar)[rows]]
+
+
+def _by_clock(plan: Plan, slot: int, clock: UnitClock, first: int, last: int) -> list[_Acts]:
+    """An entry that acts when the unit's clock shows its digits; once for each correction among its channels."""
+    entry, settings = plan.unit.entries[slot], plan.unit.sun
+    book = unit_almanac(plan.site, settings, first, last)
+    rows = _rows(plan, book, first, last, entry)
+    sun = sun_time_of(entry.at)
+    if sun is not None and settings.skips_without_sun:
+        rows = rows[book.sun.crosses[sun.event, rows]]
+    shares: dict[Adjust, list[int]] = {}
+    for channel in entry.channels:
+        shares.setdefault(plan.adjust_of(channel) if sun is not None else NO_ADJUST, []).append(channel)
+    found = []
+    for adjust, channels in shares.items():
+        digits, cause = acting_digits(plan, entry, adjust, book, rows, clock)
+        acts = _Acts(
+            slot=slot,
+            channels=tuple(channels),
+            instant=clock.acts(digits),
+            day=book.calendar.days[rows],
+            cause=cause,
+        )
+        found.append(acts)
+    return found
+
+
+def _by_light(plan: Plan, slot: int, event: SunEvent, first: int, last: int) -> _Acts:
+    """An entry of a photocell: whatever the clock shows, on the dates of the true noons."""
+    entry, settings = plan.unit.entries[slot], plan.unit.sun
+    book = unit_almanac(plan.site, settings, first, last)
+    rows = _rows(plan, book, first, last, entry)
+    crosses = book.sun.crosses[event, rows]
+    if settings.skips_without_sun:
+        rows, crosses = rows[crosses], crosses[crosses]
+    return _Acts(
+        slot=slot,
+        channels=entry.channels,
+        instant=book.sun.times[event, rows] + (settings.delay_min or 0) * 60,
+        day=book.calendar.days[rows],
+        cause=np.where(crosses, Cause.SUN, Cause.NO_SUN).astype(np.int64),
+    )
+
+
 def make_events(plan: Plan, clock: UnitClock, start: int, end: int) -> Events:
     """All that the entries of a plan do from the instant ``start`` up to ``end``."""
     first, last = (int(d) // DAY_S for d in clock.shows(np.array([start, end], dtype=np.int64)))
-    book = almanac(plan.site, first - 2, last + 2)
-    span = book.rows(first - 2, last + 2)
-    rows = np.arange(span.start, span.stop)
-    rows = rows[~holiday_mask(plan.unit.holidays, book.calendar.days[rows])]
-    entries = plan.unit.entries
-    parts = []
-    for entry in entries:
-        here = rows[entry.days.matches(book.calendar)[rows]]
-        digits, cause = acting_digits(entry, book, here, clock)
-        parts.append((digits, book.calendar.days[here], cause))
-    on_channel = np.array([[c in e.channels for e in entries] for c in range(1, len(plan.channels) + 1)], dtype=bool)
-    on_channel = on_channel.reshape(len(plan.channels), len(entries))
-    if not parts:
-        parts = [(np.zeros(0, dtype=np.int64),) * 3]
-    digits, day, cause = (np.concatenate([part[i] for part in parts]) for i in range(3))
-    slot = np.repeat(np.arange(len(entries)), [part[0].size for part in parts[: len(entries)]])
-    instant = clock.acts(digits)
+    parts: list[_Acts] = []
+    for slot, entry in enumerate(plan.unit.entries):
+        if plan.unit.sun.is_photocell and (sun := sun_time_of(entry.at)):
+            parts.append(_by_light(plan, slot, sun.event, start // DAY_S - 2, end // DAY_S + 2))
+        else:
+            parts += _by_clock(plan, slot, clock, first - 2, last + 2)
+    on_channel = np.array(
+        [[c in part.channels for part in parts] for c in range(1, len(plan.channels) + 1)], dtype=bool
+    ).reshape(len(plan.channels), len(parts))
+    empty = [np.zeros(0, dtype=np.int64)]
+    instant = np.concatenate(empty + [part.instant for part in parts])
     keep = np.nonzero((instant >= start) & (instant < end))[0]
-    order = keep[np.argsort(instant[keep], kind="stable")]  # slots stand in rising order already
-    turns_on = np.array([entry.on for entry in entries], dtype=bool)
-    slot = slot[order].astype(np.int64)
+    order = keep[np.argsort(instant[keep], kind="stable")]  # parts stand in rising order of slots already
+    sizes = [part.instant.size for part in parts]
+    share = np.repeat(np.arange(len(parts)), sizes)[order].astype(np.int64)
+    slots = np.array([part.slot for part in parts], dtype=np.int64)
+    turns_on = np.array([plan.unit.entries[part.slot].on for part in parts], dtype=bool)
     return Events(
         instant=instant[order],
-        slot=slot,
-        day=day[order],
-        cause=cause[order],
-        turns_on=turns_on[slot] if entries else np.zeros(0, dtype=bool),
+        slot=slots[share],
+        share=share,
+        day=np.concatenate(empty + [part.day for part in parts])[order],
+        cause=np.concatenate(empty + [part.cause for part in parts])[order],
+        turns_on=turns_on[share],
         on_channel=on_channel,
     )
 

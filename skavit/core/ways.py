@@ -118,7 +118,10 @@ class Keyer:
     """Finds the ways to key one window within some limits."""
 
     def __init__(self, trial: Trial, window: Window, limits: Limits) -> None:
-        self.trial, self.window, self.limits = trial, window, limits
+        self.trial, self.window = trial, window
+        # What light switches has neither offset nor limits (docs/plan-file.md, "Sun").
+        self.by_light = trial.plan.unit.sun.is_photocell
+        self.limits = replace(limits, limited_times=False, sun_offset_max_min=0) if self.by_light else limits
         span = trial.book.rows(trial.base.first, trial.base.last)
         self.rows = np.arange(span.start, span.stop)
         self.start, self.end = window_spans(window, trial.book, self.rows, trial.base.site_clock)
@@ -148,11 +151,13 @@ class Keyer:
         return ClockTime((time.seconds + step // 2) // step * step % DAY_S)
 
     def _holds_event(self, event: SunEvent) -> bool:
-        if self.trial.plan.unit.sun_source == "none":
+        if self.trial.plan.unit.sun.source == "none":
             return False
         return self.limits.sun_events is None or event in self.limits.sun_events
 
     def _holds_offset(self, minutes: int) -> bool:
+        if self.by_light and minutes:
+            return False
         most = self.limits.sun_offset_max_min
         return abs(minutes) <= (MAX_OFFSET_MIN if most is None else most)
 

@@ -271,7 +271,7 @@ class EntryForm(_Sentence):
         }
         places = {"channels": "channels", "action": "action", "at": "at_clock", "days": "days_kind"}
         try:
-            self.entry = read_entry(Node(found), len(self.plan.channels), self.plan.unit.sun_source)
+            self.entry = read_entry(Node(found), len(self.plan.channels), self.plan.unit.sun)
         except PlanError as error:
             self.refuse(error, places)
         return data

@@ -7,6 +7,8 @@ from skavit.core.findings.finding import TOLERANCE_S, Case, Finding, Remedy, Rul
 from skavit.core.findings.leftover import Extra, Missing
 from skavit.core.findings.order import CloseCall, OrderFlips
 from skavit.core.findings.periods import DaysUncovered, NeverOff
+from skavit.core.findings.slips import HalfDaySlip, SunSwapped
+from skavit.core.findings.suntable import SunDiffers
 from skavit.core.replay import Replay
 from skavit.core.wording import PLAIN, Words
 
@@ -18,6 +20,9 @@ RULES: tuple[type[Rule], ...] = (
     SameInstant,
     DstDiffers,
     ClockOut,
+    SunDiffers,
+    HalfDaySlip,
+    SunSwapped,
     ByDay,
     ClockJump,
     NoSun,

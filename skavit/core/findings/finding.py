@@ -16,6 +16,7 @@ from skavit.core.plan import Entry, Plan
 from skavit.core.replay import ChannelReplay, Replay, replay
 from skavit.core.spans import EMPTY, Spans, difference, intersection, unite
 from skavit.core.sun import DAY_S, Ints
+from skavit.core.sun_settings import SunSettings
 from skavit.core.unit import Events
 from skavit.core.values import day_of
 from skavit.core.wording import PLAIN, Words, count, dates_text
@@ -153,8 +154,17 @@ class Case:
         clock = self.replay.unit_clock
         if self.plan.unit.clock.is_right and clock.right is clock.sun is self.replay.site_clock:
             return [(EMPTY, EMPTY) for _ in self.channels]
-        unit = replace(self.plan.unit, clock=ClockSettings())
-        right = replay(replace(self.plan, unit=unit), day_of(self.replay.first), day_of(self.replay.last))
+        return self._mended(replace(self.plan, unit=replace(self.plan.unit, clock=ClockSettings())))
+
+    @cached_property
+    def mended_by_sun(self) -> list[tuple[Spans, Spans]]:
+        """A channel each: the extra and the missing that would not be there with the site's own sun, uncorrected."""
+        channels = tuple(replace(channel, adjust=None) for channel in self.plan.channels)
+        unit = replace(self.plan.unit, sun=SunSettings())
+        return self._mended(replace(self.plan, unit=unit, channels=channels))
+
+    def _mended(self, plan: Plan) -> list[tuple[Spans, Spans]]:
+        right = replay(plan, day_of(self.replay.first), day_of(self.replay.last))
         return [
             (difference(channel.extra, other.extra), difference(channel.missing, other.missing))
             for channel, other in zip(self.channels, right.channels, strict=True)

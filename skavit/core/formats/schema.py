@@ -6,7 +6,7 @@ It describes shape and ranges; rules between keys (an id used twice, a limit bef
 import json
 from typing import Any
 
-from skavit.core import clock_settings, days, limits, plan, values
+from skavit.core import clock_settings, days, limits, plan, sun_settings, values
 from skavit.core.sun import DAY_S, SunEvent
 
 Schema = dict[str, Any]
@@ -125,12 +125,40 @@ def _rules() -> Schema:
     }
 
 
+def _adjust() -> Schema:
+    minutes = _whole(-values.MAX_OFFSET_MIN, values.MAX_OFFSET_MIN)
+    return _object({"sunrise_min": minutes, "sunset_min": minutes})
+
+
+def _sun() -> Schema:
+    offset = sun_settings.MAX_UTC_OFFSET_MIN
+    keys = {
+        "source": {"enum": list(sun_settings.SOURCES)},
+        "latitude": _number(-90, 90),
+        "longitude": _number(-180, 180),
+        "altitude_deg": _number(*sun_settings.PHOTOCELL_ALTITUDES_DEG),
+        "delay_min": _whole(0, values.MAX_OFFSET_MIN),
+        "adjust": _adjust(),
+        "utc_offset_min": _whole(-offset, offset),
+        "when_no_sun": {"enum": ["limit", "skip"]},
+    }
+    return _object(keys) | {
+        "allOf": [
+            {
+                "if": {"properties": {"source": {"const": source}}, "required": ["source"]},
+                "then": {"required": list(required)},
+            }
+            for source, required in sun_settings.REQUIRED.items()
+        ]
+    }
+
+
 def _unit() -> Schema:
     holiday = _object({"from": DATED, "days": _whole(1, plan.MAX_HOLIDAY_DAYS)}, ("from", "days"))
     return _object(
         {
             "clock": _clock(),
-            "sun": _object({"source": {"enum": ["site", "none"]}}),
+            "sun": _sun(),
             "on_return_to_auto": {"enum": ["computes", "waits"]},
             "channel_mode": {"enum": ["independent"]},
             "holidays": _list(holiday),
@@ -158,7 +186,9 @@ def _defs() -> Schema:
         "entry": _entry(),
         "dst": _rules(),
         "limits": _limits(),
-        "channel": _object({"name": NAME, "windows": _list(_ref("window")), "id": IDENTITY}, ("name",)),
+        "channel": _object(
+            {"name": NAME, "windows": _list(_ref("window")), "adjust": _adjust(), "id": IDENTITY}, ("name",)
+        ),
         "site": _site(),
         "unit": _unit(),
     }
@@ -189,6 +219,7 @@ def _limits() -> Schema:
             "holidays": _whole(0, limits.MAX_ENTRIES),
             "holiday_days_max": _whole(0, 366),
             "limited_times": {"type": "boolean"},
+            "offset_by": {"enum": ["entry", "correction"]},
         }
     )
 

@@ -60,11 +60,10 @@ def stepped(entries, shown_at, first, last):
         shown = shown_at(moment)
         if latest is None:
             latest = shown - timedelta(minutes=1)
-        for index in range(max(int((shown - latest).total_seconds()) // 60, 0)):
-            at = latest + timedelta(minutes=index + 1)
-            for action, time, days in entries:
-                if at.strftime("%H:%M") == time and on_days(days, at.weekday()):
-                    state = action == "on"
+        fresh = [latest + timedelta(minutes=n + 1) for n in range(max(int((shown - latest).total_seconds()) // 60, 0))]
+        for action, time, days in entries:  # all that a jump brings at once acts in slot order
+            if any(at.strftime("%H:%M") == time and on_days(days, at.weekday()) for at in fresh):
+                state = action == "on"
         latest = max(latest, shown)
         if state and on_since is None:
             on_since = moment

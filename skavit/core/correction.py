@@ -1,0 +1,49 @@
+"""Offsets moved into the channel's correction, for units that have no other place for them (`offset_by`)."""
+
+from dataclasses import replace
+
+from skavit.core.plan import Entry
+from skavit.core.sun import SunEvent
+from skavit.core.sun_settings import Adjust
+from skavit.core.trial import Draft, Drafts, Trial
+from skavit.core.values import LimitedTime, SunTime, Time, sun_time_of
+
+MORNING = (SunEvent.DAWN, SunEvent.SUNRISE)
+EVENING = (SunEvent.SUNSET, SunEvent.DUSK)
+
+
+def with_offset(time: Time, offset_min: int) -> Time:
+    """A time with another offset in its sun time; a clock time as it is."""
+    if isinstance(time, SunTime):
+        return SunTime(time.event, offset_min)
+    if isinstance(time, LimitedTime) and isinstance(time.at, SunTime):
+        return replace(time, at=SunTime(time.at.event, offset_min))
+    return time
+
+
+def _at_one(drafts: Drafts, events: tuple[SunEvent, ...], offset_min: int) -> Drafts:
+    def moved(draft: Draft) -> Draft:
+        sun = sun_time_of(draft.at)
+        return replace(draft, at=with_offset(draft.at, offset_min)) if sun and sun.event in events else draft
+
+    return tuple(moved(draft) for draft in drafts)
+
+
+def common_offsets(trial: Trial, channel: int, drafts: Drafts) -> tuple[Drafts, Adjust]:
+    """The drafts of a channel (from 0) with one offset for all of its mornings and one for all of its evenings.
+
+    Of the offsets that stand in the drafts the one with the fewest wrong hours is taken.
+    """
+    chosen = []
+    for events in (MORNING, EVENING):
+        offsets = sorted({s.offset_min for d in drafts if (s := sun_time_of(d.at)) and s.event in events}, key=abs)
+        tried = [(trial.wrong_s(channel, _at_one(drafts, events, offset)), offset) for offset in offsets]
+        best = min(tried, key=lambda found: found[0])[1] if tried else 0
+        drafts = _at_one(drafts, events, best)
+        chosen.append(best)
+    return drafts, Adjust(sunrise_min=chosen[0], sunset_min=chosen[1])
+
+
+def without_offset(entry: Entry) -> Entry:
+    """The entry as it is keyed where its offset stands in the correction."""
+    return replace(entry, at=with_offset(entry.at, 0))

@@ -1,0 +1,126 @@
+"""Slips of the hand: `half-day-slip` and `sun-swapped`. Each is tried by replay: what was meant would match."""
+
+from abc import abstractmethod
+from collections.abc import Iterator
+from dataclasses import replace
+from itertools import combinations, islice
+from typing import ClassVar
+
+import numpy as np
+
+from skavit.core.findings import remedies
+from skavit.core.findings.finding import Case, ChannelCase, Finding, Remedy, Rule, Severity
+from skavit.core.plan import Entry
+from skavit.core.replay import replay
+from skavit.core.spans import Spans, difference
+from skavit.core.sun import DAY_S, SunEvent
+from skavit.core.values import ClockTime, SunTime, Time, day_of
+from skavit.core.wording import capital, duration_text
+
+HALF_DAY_S = DAY_S // 2
+# An AM/PM slip of the clock itself leaves it out by twelve hours and what it drifts.
+NEAR_HALF_DAY_S = 1800
+# What was meant must leave less than this share of the channel's wrong hours.
+LEFT = 0.1
+MOST_TRIED = 8
+SWAPPED = {
+    SunEvent.SUNRISE: SunEvent.SUNSET,
+    SunEvent.SUNSET: SunEvent.SUNRISE,
+    SunEvent.DAWN: SunEvent.DUSK,
+    SunEvent.DUSK: SunEvent.DAWN,
+}
+
+Entries = tuple[Entry, ...]
+
+
+def _wrong_s(channel: ChannelCase) -> int:
+    return channel.replay.extra.total_s + channel.replay.missing.total_s
+
+
+def _left(case: Case, channel: ChannelCase, entries: Entries) -> tuple[Spans, Spans]:
+    """What of a channel's extra and missing the entries would take away, or nothing where they do not match."""
+    first, last = day_of(case.replay.first), day_of(case.replay.last)
+    other = replay(case.plan.with_entries(entries), first, last).channels[channel.index]
+    if other.extra.total_s + other.missing.total_s > LEFT * _wrong_s(channel):
+        nothing = difference(channel.extra, channel.extra)
+        return nothing, nothing
+    return difference(channel.extra, other.extra), difference(channel.missing, other.missing)
+
+
+class _Slip(Rule):
+    """Shared by both: times of a channel's entries changed as they may have been meant."""
+
+    why: ClassVar[str]
+
+    @abstractmethod
+    def meant(self, time: Time) -> ClockTime | SunTime | None:
+        """What may have been meant for a time; None where the slip does not apply."""
+
+    def find(self, case: Case) -> Iterator[Finding]:
+        """At most one finding a channel: the first change of one entry, or of two, that matches what is wanted."""
+        for channel in case.channels:
+            if _wrong_s(channel) / 3600 / case.years > 1:
+                yield from islice(self._matching(case, channel), 1)
+
+    def _matching(self, case: Case, channel: ChannelCase) -> Iterator[Finding]:
+        others = {
+            slot: other
+            for slot, entry in enumerate(case.entries)
+            if channel.number in entry.channels and (other := self.meant(entry.at))
+        }
+        mine = list(others)[:MOST_TRIED]
+        for slots in [(slot,) for slot in mine] + list(combinations(mine, 2)):
+            entries = case.entries
+            for slot in slots:
+                entries = remedies.changed(entries, slot, replace(entries[slot], at=others[slot]))
+            extra, missing = _left(case, channel, entries)
+            if not len(extra) and not len(missing):
+                continue
+            told = ", ".join(f"slot {slot + 1} at {case.words.time(others[slot])}" for slot in slots)
+            yield case.make(
+                self.slug,
+                channel,
+                f"{capital(' and '.join(case.slot(slot) for slot in slots))}: {told} would match what is wanted",
+                self.why,
+                extra=extra,
+                missing=missing,
+                slots=slots,
+                remedy=Remedy(label=capital(told), entries=entries),
+            )
+
+
+class HalfDaySlip(_Slip):
+    """AM for PM: twelve hours more or less would match what is wanted."""
+
+    slug = "half-day-slip"
+    why = "AM was probably keyed for PM, or the other way round."
+
+    def meant(self, time: Time) -> ClockTime | SunTime | None:
+        """A clock time in the other half of the day."""
+        return ClockTime((time.seconds + HALF_DAY_S) % DAY_S) if isinstance(time, ClockTime) else None
+
+    def find(self, case: Case) -> Iterator[Finding]:
+        """The clock itself first: then no entry is to blame."""
+        ahead = case.replay.unit_clock.ahead_s(np.array([case.replay.start]))[0]
+        if abs(abs(ahead) - HALF_DAY_S) > NEAR_HALF_DAY_S:
+            yield from super().find(case)
+            return
+        yield case.make(
+            self.slug,
+            None,
+            f"The unit's clock is out by {duration_text(ahead)}: AM was probably set for PM",
+            "Set the other half of the day; its dates and its sun times follow.",
+            dates=np.arange(case.replay.first, case.replay.last + 1),
+            severity=Severity.NOTE,
+        )
+
+
+class SunSwapped(_Slip):
+    """Sunrise where sunset would match what is wanted, or the other way round."""
+
+    slug = "sun-swapped"
+    why = "Sunrise was probably keyed for sunset, or the other way round."
+
+    def meant(self, time: Time) -> ClockTime | SunTime | None:
+        """The sun time of the other half of the day."""
+        return replace(time, event=SWAPPED[time.event]) if isinstance(time, SunTime) else None
