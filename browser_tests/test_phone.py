@@ -53,6 +53,7 @@ class PhoneTest(BrowserCase):
             ("unit", (unit.pk,)),
             ("unit", (Unit.objects.get(name="Forecourt").pk,)),
             ("behaviour", (unit.pk,)),
+            ("sun", (unit.pk,)),
             ("sheet", (unit.pk,)),
         ]
 

@@ -7,7 +7,9 @@ from typing import TypeVar
 from skavit.core.clock_settings import ClockSettings
 from skavit.core.errors import SkavitError
 from skavit.core.limits import Limits
-from skavit.core.plan import Channel, Entry, Plan, Window
+from skavit.core.plan import Channel, Entry, Plan, Window, read_plan
+from skavit.core.reading import Node
+from skavit.core.sun_settings import SunSettings
 
 Edit = Callable[[Plan], Plan]
 Row = TypeVar("Row")
@@ -96,3 +98,9 @@ def set_behaviour(plan: Plan, clock: ClockSettings, on_return_to_auto: str, limi
     """Another clock, another way of returning to automatic, other limits."""
     unit = replace(plan.unit, clock=clock, on_return_to_auto=on_return_to_auto, limits=limits)
     return replace(plan, unit=unit)
+
+
+def set_sun(plan: Plan, sun: SunSettings) -> Plan:
+    """Another source of sun times; raises :class:`PlanError` where an entry or a channel cannot go with it."""
+    changed = replace(plan, unit=replace(plan.unit, sun=sun))
+    return read_plan(Node(changed.to_json()))

@@ -4,13 +4,16 @@ from typing import Any
 
 from django import forms
 
+from skavit.core import edits
 from skavit.core.clock_settings import NAMED_RULES, ByHand, ClockSettings, NamedRule, read_clock
+from skavit.core.coordinates import parse_degrees
 from skavit.core.errors import PlanError
 from skavit.core.limits import Limits, read_limits
 from skavit.core.plan import Plan
 from skavit.core.reading import Node
 from skavit.core.sheet import RULE_TEXT
 from skavit.core.sun import SunEvent
+from skavit.core.sun_settings import read_sun
 from skavit.core.wording import capital
 
 SUN_WORDS = [event.name.lower() for event in SunEvent]
@@ -135,6 +138,87 @@ class BehaviourForm(forms.Form):
             self.clock = read_clock(Node(clock, "dst"))
             self.limits = read_limits(Node(limits))
         except PlanError as error:
-            key = error.path.split(".")[-1].split("[")[0]
-            self.add_error(key if key in self.fields else None, f"{capital(error.wrong)}. Accepted: {error.accepted}.")
+            _refuse(self, error)
         return data
+
+    note = "clock and memory changed"
+
+    def edit(self, plan: Plan) -> Plan:
+        """The plan with what the valid form says."""
+        return edits.set_behaviour(plan, self.clock, self.cleaned_data["on_return_to_auto"], self.limits)
+
+
+SOURCE_CHOICES = [
+    ("site", "from the site's own place"),
+    ("coordinates", "from other coordinates, typed in or those of the city picked"),
+    ("table", "from a zone table, by latitude"),
+    ("photocell", "by light: a photocell"),
+    ("none", "it holds no sun times"),
+]
+
+
+class SunForm(forms.Form):
+    """Where the unit takes its sun times from, and the correction keyed in."""
+
+    revision = forms.IntegerField(widget=forms.HiddenInput)
+    source = forms.ChoiceField(label="Its sun times come", choices=SOURCE_CHOICES)
+    latitude = forms.CharField(
+        label="Latitude", required=False, max_length=40, help_text="With other coordinates, or of the zone table."
+    )
+    longitude = forms.CharField(label="Longitude", required=False, max_length=40, help_text="With other coordinates.")
+    utc_offset_min = forms.IntegerField(
+        label="Zone it was told, minutes from UTC",
+        required=False,
+        help_text="Standard time, 720 for UTC+12. Empty: the site's.",
+    )
+    altitude_deg = forms.FloatField(
+        label="Photocell switches with the sun at, degrees", required=False, help_text="Below the horizon: a minus."
+    )
+    delay_min = forms.IntegerField(label="Photocell's delay, minutes", required=False)
+    sunrise_min = forms.IntegerField(label="Correction of sunrise, minutes", required=False, help_text="Later: plus.")
+    sunset_min = forms.IntegerField(label="Correction of sunset, minutes", required=False, help_text="Later: plus.")
+    when_no_sun = forms.ChoiceField(
+        label="On a date without the event, it",
+        choices=[("limit", "acts at the lowest sun or at noon"), ("skip", "leaves it out")],
+    )
+
+    def __init__(self, *args: Any, plan: Plan, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        self.sun = plan.unit.sun
+
+    @classmethod
+    def showing(cls, plan: Plan, revision: int) -> "SunForm":
+        """An unbound form that shows a plan's sun settings."""
+        shown = plan.unit.sun.to_json()
+        adjust = shown.pop("adjust", {})
+        return cls(initial={"when_no_sun": "limit", **shown, **adjust, "revision": revision}, plan=plan)
+
+    def clean(self) -> dict[str, Any]:
+        """Read the settings by the core's rules."""
+        data = super().clean() or {}
+        if self.errors:
+            return data
+        found: dict[str, Any] = {"source": data["source"]}
+        try:
+            found |= {k: parse_degrees(data[k], k) for k in ("latitude", "longitude") if data.get(k)}
+            numbers = ("utc_offset_min", "altitude_deg", "delay_min")
+            found |= {key: data[key] for key in numbers if data.get(key) is not None}
+            adjust = {key: data[key] for key in ("sunrise_min", "sunset_min") if data.get(key)}
+            found |= {"adjust": adjust} if adjust else {}
+            found |= {"when_no_sun": "skip"} if data["when_no_sun"] == "skip" else {}
+            self.sun = read_sun(Node(found))
+        except PlanError as error:
+            _refuse(self, error)
+        return data
+
+    note = "sun settings changed"
+
+    def edit(self, plan: Plan) -> Plan:
+        """The plan with what the valid form says."""
+        return edits.set_sun(plan, self.sun)
+
+
+def _refuse(form: forms.Form, error: PlanError) -> None:
+    """Show an error of the core at the field that the end of its path names."""
+    key = error.path.split(".")[-1].split("[")[0]
+    form.add_error(key if key in form.fields else None, f"{capital(error.wrong)}. Accepted: {error.accepted}.")

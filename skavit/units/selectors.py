@@ -15,7 +15,7 @@ from skavit.core.sun import DAY_S
 from skavit.core.wording import Words, count
 from skavit.crews.models import Crew
 from skavit.now import local_digits, now_instant, this_year
-from skavit.units.forms import BehaviourForm, ChannelForm, ImportForm
+from skavit.units.forms import ChannelForm, ImportForm
 from skavit.units.models import Unit
 from skavit.units.nights import night, strip, weekday_date
 from skavit.units.results import UnitYear, unit_year
@@ -148,8 +148,3 @@ def sheet_page(unit: Unit, words: Words) -> dict[str, Any]:
         "printed": weekday_date(local_digits(plan, instant) // DAY_S),
         "sheet": year_sheet(found.year_of(0), marks=[], cursor=-1000, today=None, words=words),
     }
-
-
-def behaviour_form(unit: Unit) -> BehaviourForm:
-    """The form for the unit's clock and memory."""
-    return BehaviourForm.showing(unit.plan, unit.head.number)

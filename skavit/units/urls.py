@@ -19,6 +19,7 @@ urlpatterns = [
     path("units/<int:pk>/undo/", views.undo, name="undo"),
     path("units/<int:pk>/redo/", views.redo, name="redo"),
     path("units/<int:pk>/behaviour/", views.behaviour, name="behaviour"),
+    path("units/<int:pk>/sun/", views.sun, name="sun"),
     path("units/<int:pk>/plan.json", views.export, name="export"),
     path("units/<int:pk>/import/", views.import_plan, name="import"),
     path("units/<int:pk>/sheet/", views.sheet, name="sheet"),

@@ -20,7 +20,7 @@ from skavit.crews.access import editors, members
 from skavit.now import this_year
 from skavit.sites.models import Site
 from skavit.units import selectors, services
-from skavit.units.forms import BehaviourForm, ChannelForm, ImportForm, UnitForm
+from skavit.units.forms import BehaviourForm, ChannelForm, ImportForm, SunForm, UnitForm
 from skavit.units.models import Unit
 from skavit.units.nights import night as night_of
 from skavit.units.results import unit_year
@@ -248,32 +248,39 @@ def channel_remove(request: HttpRequest, pk: int, channel: int) -> HttpResponse:
     return _edit(request, pk, lambda plan: edits.remove_channel(plan, channel), f"channel {channel} removed")
 
 
-@editors
-@require_http_methods(["GET", "POST"])
-def behaviour(request: HttpRequest, pk: int) -> HttpResponse:
-    """The unit's clock, its way back to automatic, and its memory."""
+def _settings(request: HttpRequest, pk: int, form_class: type[BehaviourForm | SunForm], title: str) -> HttpResponse:
+    """A page with one form about the unit itself; what was typed stays where it is refused."""
     unit = selectors.unit_of(request.crew, pk)
-    form = selectors.behaviour_form(unit)
+    form = form_class.showing(unit.plan, unit.head.number)
     if request.method == "POST":
-        form = BehaviourForm(request.POST, plan=unit.plan)
+        form = form_class(request.POST, plan=unit.plan)
         if form.is_valid():
-            back, clock, limits = form.cleaned_data["on_return_to_auto"], form.clock, form.limits
             try:
-                services.edit(
-                    unit,
-                    request.membership,
-                    form.cleaned_data["revision"],
-                    lambda plan: edits.set_behaviour(plan, clock, back, limits),
-                    "clock and memory changed",
-                )
+                services.edit(unit, request.membership, form.cleaned_data["revision"], form.edit, form.note)
             except services.StaleEdit as stale:
                 form.add_error(None, str(stale))
                 form.data = form.data.copy()
                 form.data["revision"] = str(stale.now.number)
+            except SkavitError as error:
+                form.add_error(None, str(error))
             else:
                 return redirect("unit", pk=unit.pk)
     status = UNPROCESSABLE if form.is_bound else 200
-    return render(request, "units/behaviour.html", {"unit": unit, "form": form}, status=status)
+    return render(request, "units/behaviour.html", {"unit": unit, "form": form, "title": title}, status=status)
+
+
+@editors
+@require_http_methods(["GET", "POST"])
+def behaviour(request: HttpRequest, pk: int) -> HttpResponse:
+    """The unit's clock, its way back to automatic, and its memory."""
+    return _settings(request, pk, BehaviourForm, "Clock and memory")
+
+
+@editors
+@require_http_methods(["GET", "POST"])
+def sun(request: HttpRequest, pk: int) -> HttpResponse:
+    """Where the unit takes its sun times from."""
+    return _settings(request, pk, SunForm, "Sun")
 
 
 @members

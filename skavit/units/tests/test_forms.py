@@ -13,7 +13,7 @@ from skavit.core.reading import Node
 from skavit.core.tests import builders
 from skavit.core.tests.builders import entry, make_plan, window
 from skavit.core.wording import Words
-from skavit.units.forms import BehaviourForm
+from skavit.units.forms import BehaviourForm, SunForm
 from skavit.units.rows import form_at
 from skavit.units.typed import clock_word, days_fields, days_json, month_day_word, time_fields, time_json
 
@@ -85,6 +85,20 @@ class RoundTripTest(unittest.TestCase):
         form = BehaviourForm(sent_back(BehaviourForm.showing(plan, 3)), plan=plan)
         self.assertTrue(form.is_valid(), form.errors)
         self.assertEqual((form.clock, _as_set(form.limits)), (plan.unit.clock, _as_set(plan.unit.limits)))
+
+    def test_sun_settings_left_alone_change_nothing(self):
+        for sun in (
+            {"source": "site"},
+            {"source": "site", "adjust": {"sunrise_min": 5, "sunset_min": 0}, "utc_offset_min": 600},
+            {"source": "coordinates", "latitude": -36.85, "longitude": 174.76, "when_no_sun": "skip"},
+            {"source": "table", "latitude": -44},
+            {"source": "photocell", "altitude_deg": -3.5, "delay_min": 0},
+            {"source": "none"},
+        ):
+            plan = make_plan([], [], sun=sun)
+            form = SunForm(sent_back(SunForm.showing(plan, 3)), plan=plan)
+            self.assertTrue(form.is_valid(), form.errors)
+            self.assertEqual(form.edit(plan), plan)
 
     @SLOWLY
     @given(builders.times, builders.all_days)

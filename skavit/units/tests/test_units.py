@@ -139,6 +139,21 @@ class EditTest(UnitCase):
             self.post("behaviour", htmx=False, **(data | {"entries": "-1"})), "entries", status_code=422
         )
 
+    def test_the_units_own_sun(self):
+        page = self.post("sun", htmx=False, source="table", latitude="44 S", when_no_sun="limit")
+        self.assertEqual(page.status_code, 302)
+        self.assertEqual(self.unit.plan.unit.sun.to_json(), {"source": "table", "latitude": -44.0})
+        self.assertContains(self.page(), "sun is out by up to")
+        for data, said in [
+            ({"source": "coordinates", "latitude": "1"}, "Is missing"),
+            ({"source": "table", "latitude": "95"}, "beyond 90 degrees"),
+            ({"source": "site", "latitude": "12"}, "Latitude here"),
+            ({"source": "photocell", "altitude_deg": "-3", "delay_min": "4"}, "a sun time without offset and limits"),
+            ({"source": "none"}, "unit.entries[0].at"),
+        ]:
+            page = self.post("sun", htmx=False, when_no_sun="limit", **data)
+            self.assertContains(page, said, status_code=422)
+
     def test_channels_come_and_go_with_their_entries(self):
         self.post("channel-add", name="Sign")
         self.post("row", "entry-new", **(ENTRY | {"channels": ["1", "2"]}))
