@@ -7,6 +7,7 @@ import numpy as np
 
 from skavit.core.almanac import Almanac, unit_almanac
 from skavit.core.clock import UnitClock, standard_offsets_s
+from skavit.core.days import Days
 from skavit.core.plan import Entry, Holiday, Plan
 from skavit.core.spans import Spans, from_switchings
 from skavit.core.sun import DAY_S, Bools, Ints, SunEvent
@@ -117,21 +118,29 @@ class _Acts:
     cause: Ints
 
 
-def _rows(plan: Plan, book: Almanac, first: int, last: int, entry: Entry) -> Ints:
-    """The rows of the almanac on whose dates an entry acts: its days, less the holidays."""
-    span = book.rows(first, last)
-    rows = np.arange(span.start, span.stop)
-    rows = rows[~holiday_mask(plan.unit.holidays, book.calendar.days[rows])]
-    return rows[entry.days.matches(book.calendar)[rows]]
+class _Dates:
+    """The dates of an almanac less the holidays, and which of them each day rule holds on."""
+
+    def __init__(self, plan: Plan, first: int, last: int) -> None:
+        self.book = unit_almanac(plan.site, plan.unit.sun, first, last)
+        span = self.book.rows(first, last)
+        rows = np.arange(span.start, span.stop)
+        self.rows = rows[~holiday_mask(plan.unit.holidays, self.book.calendar.days[rows])]
+        self._held: dict[Days, Ints] = {}
+
+    def held(self, days: Days) -> Ints:
+        """The rows of the dates on which a rule holds; worked out once a rule, since most entries share theirs."""
+        if days not in self._held:
+            self._held[days] = self.rows[days.matches(self.book.calendar)[self.rows]]
+        return self._held[days]
 
 
-def _by_clock(plan: Plan, slot: int, clock: UnitClock, first: int, last: int) -> list[_Acts]:
+def _by_clock(plan: Plan, slot: int, clock: UnitClock, dates: _Dates) -> list[_Acts]:
     """An entry that acts when the unit's clock shows its digits; once for each correction among its channels."""
-    entry, settings = plan.unit.entries[slot], plan.unit.sun
-    book = unit_almanac(plan.site, settings, first, last)
-    rows = _rows(plan, book, first, last, entry)
+    entry, book = plan.unit.entries[slot], dates.book
+    rows = dates.held(entry.days)
     sun = sun_time_of(entry.at)
-    if sun is not None and settings.skips_without_sun:
+    if sun is not None and plan.unit.sun.skips_without_sun:
         rows = rows[book.sun.crosses[sun.event, rows]]
     shares: dict[Adjust, list[int]] = {}
     for channel in entry.channels:
@@ -150,11 +159,10 @@ def _by_clock(plan: Plan, slot: int, clock: UnitClock, first: int, last: int) ->
     return found
 
 
-def _by_light(plan: Plan, slot: int, event: SunEvent, first: int, last: int) -> _Acts:
+def _by_light(plan: Plan, slot: int, event: SunEvent, dates: _Dates) -> _Acts:
     """An entry of a photocell: whatever the clock shows, on the dates of the true noons."""
-    entry, settings = plan.unit.entries[slot], plan.unit.sun
-    book = unit_almanac(plan.site, settings, first, last)
-    rows = _rows(plan, book, first, last, entry)
+    entry, settings, book = plan.unit.entries[slot], plan.unit.sun, dates.book
+    rows = dates.held(entry.days)
     crosses = book.sun.crosses[event, rows]
     if settings.skips_without_sun:
         rows, crosses = rows[crosses], crosses[crosses]
@@ -170,12 +178,14 @@ def _by_light(plan: Plan, slot: int, event: SunEvent, first: int, last: int) -> 
 def make_events(plan: Plan, clock: UnitClock, start: int, end: int) -> Events:
     """All that the entries of a plan do from the instant ``start`` up to ``end``."""
     first, last = (int(d) // DAY_S for d in clock.shows(np.array([start, end], dtype=np.int64)))
+    by_clock = _Dates(plan, first - 2, last + 2)
+    by_light = _Dates(plan, start // DAY_S - 2, end // DAY_S + 2) if plan.unit.sun.is_photocell else None
     parts: list[_Acts] = []
     for slot, entry in enumerate(plan.unit.entries):
-        if plan.unit.sun.is_photocell and (sun := sun_time_of(entry.at)):
-            parts.append(_by_light(plan, slot, sun.event, start // DAY_S - 2, end // DAY_S + 2))
+        if by_light and (sun := sun_time_of(entry.at)):
+            parts.append(_by_light(plan, slot, sun.event, by_light))
         else:
-            parts += _by_clock(plan, slot, clock, first - 2, last + 2)
+            parts += _by_clock(plan, slot, clock, by_clock)
     on_channel = np.array(
         [[c in part.channels for part in parts] for c in range(1, len(plan.channels) + 1)], dtype=bool
     ).reshape(len(plan.channels), len(parts))
