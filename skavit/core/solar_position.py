@@ -7,6 +7,7 @@ Time is counted in days of UTC since 1970-01-01 00:00, with UT1 taken as UTC (th
 definition, which moves every sun time by as much).
 """
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -24,8 +25,8 @@ JULIAN_DAY_OF_1970 = 2440587.5
 DELTA_T_S = 69.2
 # The nodes of the tabulated ephemeris stand so far apart.
 STEP_DAYS = 4
-# Nodes of one block of the tabulation.
-BLOCK = 10
+# Nodes of one block of the tabulation: a quarter of a year.
+BLOCK = 25
 # Equatorial horizontal parallax at one astronomical unit (step 3.12.1), in radians.
 PARALLAX_AT_1_AU = np.radians(8.794 / 3600)
 ABERRATION_AT_1_AU = np.radians(20.4898 / 3600)  # step 3.6
@@ -46,88 +47,91 @@ class Position:
     sidereal_time: Floats  # apparent, at Greenwich
 
 
-# All periodic terms of step 3.2 in one table: each row's B and C, and its A in the column of its sum. The sums are
-# the powers of t of longitude, latitude and radius, in this order.
-_SUMS = tuple(
-    (quantity, rows)
-    for quantity, powers in enumerate(
-        (
-            (spa_terms.L0, spa_terms.L1, spa_terms.L2, spa_terms.L3, spa_terms.L4, spa_terms.L5),
-            (spa_terms.B0, spa_terms.B1),
-            (spa_terms.R0, spa_terms.R1, spa_terms.R2, spa_terms.R3, spa_terms.R4),
-        )
-    )
-    for rows in powers
-)
-_TERMS = np.array([row for _, rows in _SUMS for row in rows], dtype=float)
-_PHASE, _RATE = _TERMS[:, 1].copy(), _TERMS[:, 2].copy()
-_AMPLITUDE = np.zeros((len(_SUMS), len(_TERMS)))
-_start = 0
-for _sum, (_, _rows) in enumerate(_SUMS):
-    _AMPLITUDE[_sum, _start : _start + len(_rows)] = _TERMS[_start : _start + len(_rows), 0] / 1e8
-    _start += len(_rows)
-_NUTATION_ARGUMENTS = np.array(spa_terms.NUTATION_ARGUMENTS, dtype=np.int64)
-_MOST_MULTIPLE = int(np.abs(_NUTATION_ARGUMENTS).max())
-_NUTATION_SINES = np.array(spa_terms.NUTATION_AMPLITUDES, dtype=float).T[:2]
-_NUTATION_COSINES = np.array(spa_terms.NUTATION_AMPLITUDES, dtype=float).T[2:]
+@dataclass(frozen=True, slots=True, kw_only=True)
+class _Series:
+    """Sums of A cos(x) over terms whose angles x run evenly with time.
 
-
-def _cosines(millennia: Floats) -> Floats:
-    """cos(B + C t) of all periodic terms, shape (times, terms).
-
-    Times that stand evenly apart are split into blocks, and the cosine of a sum taken for the cosine of each: a tenth
-    of the cosines to work out.
+    Times that stand :data:`STEP_DAYS` apart are taken in blocks: cos(x + y) = cos x cos y - sin x sin y, with x at a
+    block's start and y the way from there, the same in every block. Only the x are left to work out.
     """
-    count = millennia.size
-    steps = np.diff(millennia)
-    if count < BLOCK * 2 or np.ptp(steps) > 1e-9 * steps[0]:
-        return np.cos(_PHASE + _RATE * millennia[:, None])
-    near = _RATE * (millennia[:BLOCK, None] - millennia[0])
-    far = _PHASE + _RATE * millennia[::BLOCK, None]
-    blocks = np.cos(far)[:, None] * np.cos(near) - np.sin(far)[:, None] * np.sin(near)
-    return blocks.reshape(-1, len(_TERMS))[:count]
+
+    cosines: Floats  # A cos y, (terms, sums, BLOCK)
+    sines: Floats
+
+    @classmethod
+    def of(cls, amplitude: Floats, rate: Floats) -> "_Series":
+        """``amplitude`` (terms, sums); ``rate`` (terms,) in radians a day."""
+        way = rate[:, None, None] * np.arange(BLOCK) * STEP_DAYS
+        return cls(cosines=amplitude[:, :, None] * np.cos(way), sines=amplitude[:, :, None] * np.sin(way))
+
+    def sums(self, start: Floats, width: int) -> Floats:
+        """The sums, (sums, blocks * width), of blocks with the angles ``start`` (blocks, terms)."""
+        terms, sums, _ = self.cosines.shape
+        flat = np.cos(start) @ self.cosines[:, :, :width].reshape(terms, -1)
+        flat -= np.sin(start) @ self.sines[:, :, :width].reshape(terms, -1)
+        return flat.reshape(-1, sums, width).swapaxes(0, 1).reshape(sums, -1)
 
 
-def _heliocentric(millennia: Floats) -> list[Floats]:
+# The periodic sums of step 3.2: the powers of t of longitude, latitude and radius, in this order.
+_POWERS = (
+    (spa_terms.L0, spa_terms.L1, spa_terms.L2, spa_terms.L3, spa_terms.L4, spa_terms.L5),
+    (spa_terms.B0, spa_terms.B1),
+    (spa_terms.R0, spa_terms.R1, spa_terms.R2, spa_terms.R3, spa_terms.R4),
+)
+_ROWS = [(number, row) for number, rows in enumerate(rows for powers in _POWERS for rows in powers) for row in rows]
+_TERMS = np.array([row for _, row in _ROWS], dtype=float)
+_PHASE, _RATE = _TERMS[:, 1].copy(), _TERMS[:, 2].copy()  # radians, radians a millennium
+_AMPLITUDE = np.zeros((len(_ROWS), sum(map(len, _POWERS))))
+_AMPLITUDE[np.arange(len(_ROWS)), [number for number, _ in _ROWS]] = _TERMS[:, 0] / 1e8
+_HELIOCENTRIC = _Series.of(_AMPLITUDE, _RATE / 365250)
+
+# The arguments of step 3.4.1 to 3.4.5: degrees, and their change with the powers of a century.
+_ARGUMENTS = np.array(
+    [
+        [297.85036, 445267.111480, -0.0019142, 1 / 189474],
+        [357.52772, 35999.050340, -0.0001603, -1 / 300000],
+        [134.96298, 477198.867398, 0.0086972, 1 / 56250],
+        [93.27191, 483202.017538, -0.0036825, 1 / 327270],
+        [125.04452, -1934.136261, 0.0020708, 1 / 450000],
+    ]
+)
+_MULTIPLES = np.array(spa_terms.NUTATION_ARGUMENTS, dtype=float)
+# Sines of the longitude's terms, then cosines of the obliquity's, each with and without t. Within a block an argument
+# runs evenly but for 5e-6 degrees, its square's share.
+_LONGITUDE, _OBLIQUITY = np.split(np.radians(np.array(spa_terms.NUTATION_AMPLITUDES, dtype=float) / 36_000_000), 2, 1)
+_NUTATION = _Series.of(
+    np.block([[_LONGITUDE, np.zeros_like(_LONGITUDE)], [np.zeros_like(_OBLIQUITY), _OBLIQUITY]]),
+    np.tile(_MULTIPLES @ np.radians(_ARGUMENTS[:, 1] / 36525), 2),
+)
+
+
+def _heliocentric(millennia: Floats, width: int) -> list[Floats]:
     """Longitude and latitude in radians and the radius in au (step 3.2): sums of A cos(B + C t), polynomials in t."""
-    sums = (_cosines(millennia) @ _AMPLITUDE.T).T
-    found = [np.zeros_like(millennia) for _ in range(3)]
-    for (quantity, _), values in zip(_SUMS[::-1], sums[::-1], strict=True):  # highest power first
-        found[quantity] *= millennia
-        found[quantity] += values
+    sums = iter(_HELIOCENTRIC.sums(_PHASE + _RATE * millennia[::width, None], width)[:, : millennia.size])
+    return [_polynomial([next(sums) for _ in powers], millennia) for powers in _POWERS]
+
+
+def _polynomial(coefficients: Sequence[Floats | float], t: Floats) -> Floats:
+    """The sum of the coefficients times the powers of t, lowest first."""
+    found = np.zeros_like(t)
+    for coefficient in reversed(coefficients):
+        found *= t
+        found += coefficient
     return found
 
 
-def _nutation(centuries: Floats) -> tuple[Floats, Floats]:
+def _nutation(centuries: Floats, width: int) -> tuple[Floats, Floats]:
     """Nutation in longitude and in obliquity (step 3.4), in radians."""
-    t = centuries
-    arguments = np.radians(
-        np.array(
-            [
-                297.85036 + 445267.111480 * t - 0.0019142 * t**2 + t**3 / 189474,
-                357.52772 + 35999.050340 * t - 0.0001603 * t**2 - t**3 / 300000,
-                134.96298 + 477198.867398 * t + 0.0086972 * t**2 + t**3 / 56250,
-                93.27191 + 483202.017538 * t - 0.0036825 * t**2 + t**3 / 327270,
-                125.04452 - 1934.136261 * t + 0.0020708 * t**2 + t**3 / 450000,
-            ]
-        )
-    )
-    # exp(i sum Y X) is the product of whole powers of the five exp(i X): five exponentials in place of 63.
-    once = np.exp(1j * arguments)[:, None]
-    up = np.cumprod(np.repeat(once, _MOST_MULTIPLE, axis=1), axis=1)
-    powers = np.concatenate([up[:, ::-1].conj(), np.ones_like(once), up], axis=1)
-    waves = np.ones((len(_NUTATION_ARGUMENTS), t.size), dtype=complex)
-    for argument, multiples in enumerate(_NUTATION_ARGUMENTS.T):
-        waves *= powers[argument, multiples + _MOST_MULTIPLE]
-    sines, cosines = _NUTATION_SINES @ waves.imag, _NUTATION_COSINES @ waves.real
-    scale = np.radians(1 / 36_000_000)
-    return (sines[0] + sines[1] * t) * scale, (cosines[0] + cosines[1] * t) * scale
+    t = centuries[::width]
+    angles = np.radians(_ARGUMENTS @ np.array([np.ones_like(t), t, t**2, t**3])).T @ _MULTIPLES.T
+    sums = _NUTATION.sums(np.hstack([angles - np.pi / 2, angles]), width)[:, : centuries.size]
+    return sums[0] + sums[1] * centuries, sums[2] + sums[3] * centuries
 
 
 def _mean_obliquity(millennia: Floats) -> Floats:
     """Mean obliquity of the ecliptic (step 3.5.1), in radians."""
     coefficients = [84381.448, -4680.93, -1.55, 1999.25, -51.38, -249.67, -39.05, 7.12, 27.87, 5.79, 2.45]
-    return np.radians(np.polynomial.polynomial.polyval(millennia / 10, np.array(coefficients)) / 3600)
+    return np.radians(_polynomial(coefficients, millennia / 10) / 3600)
 
 
 def position(day: Floats, delta_t_s: float = DELTA_T_S) -> Position:
@@ -139,13 +143,16 @@ def position(day: Floats, delta_t_s: float = DELTA_T_S) -> Position:
     century = (julian_day - 2451545) / 36525
     ephemeris_century = (julian_day + delta_t_s / 86400 - 2451545) / 36525
     millennia = ephemeris_century / 10
+    width = BLOCK if julian_day.size > BLOCK and np.all(np.diff(julian_day) == STEP_DAYS) else 1
 
-    longitude, latitude, distance = _heliocentric(millennia)
-    nutation_longitude, nutation_obliquity = _nutation(ephemeris_century)
+    longitude, latitude, distance = _heliocentric(millennia, width)
+    nutation_longitude, nutation_obliquity = _nutation(ephemeris_century, width)
     obliquity = _mean_obliquity(millennia) + nutation_obliquity
     aberration = -ABERRATION_AT_1_AU / distance
     apparent = longitude + np.pi + nutation_longitude + aberration
     beta = -latitude
+    sine, cosine = np.sin(obliquity), np.cos(obliquity)
+    across, along = np.sin(apparent), np.cos(apparent)
     mean_sidereal = np.radians(
         280.46061837 + 360.98564736629 * (julian_day - 2451545) + 0.000387933 * century**2 - century**3 / 38_710_000
     )
@@ -156,12 +163,9 @@ def position(day: Floats, delta_t_s: float = DELTA_T_S) -> Position:
         nutation_longitude=nutation_longitude,
         obliquity=obliquity,
         apparent_longitude=apparent % TAU,
-        right_ascension=np.arctan2(
-            np.sin(apparent) * np.cos(obliquity) - np.tan(beta) * np.sin(obliquity), np.cos(apparent)
-        )
-        % TAU,
-        declination=np.arcsin(np.sin(beta) * np.cos(obliquity) + np.cos(beta) * np.sin(obliquity) * np.sin(apparent)),
-        sidereal_time=(mean_sidereal + nutation_longitude * np.cos(obliquity)) % TAU,
+        right_ascension=np.arctan2(across * cosine - np.tan(beta) * sine, along) % TAU,
+        declination=np.arcsin(np.sin(beta) * cosine + np.cos(beta) * sine * across),
+        sidereal_time=(mean_sidereal + nutation_longitude * cosine) % TAU,
     )
 
 
@@ -234,6 +238,11 @@ class Arcs:
         return Arcs(base=self.base[columns], pieces=self.pieces[:, :, columns])
 
 
+# Lagrange's cubic through the four nodes around each piece: powers from the nodes' values. Its error is some 1e-7 rad,
+# two milliseconds of the sun's way, most of it from the nutation's terms of two weeks.
+_LAGRANGE = np.array([[0, 6, 0, 0], [-2, -3, 6, -1], [3, -6, 3, 0], [-1, 3, -3, 1]]) / 6
+
+
 @lru_cache(maxsize=64)
 def ephemeris(first_year: int, last_year: int) -> Ephemeris:
     """The ephemeris of whole calendar years, with some days to spare at either end; kept once made."""
@@ -241,18 +250,9 @@ def ephemeris(first_year: int, last_year: int) -> Ephemeris:
     last = int(np.datetime64(f"{last_year + 1:04d}-01-01", "D").astype(np.int64)) + 4
     days = np.arange(first - STEP_DAYS, last + 3 * STEP_DAYS, STEP_DAYS, dtype=float)
     sun = position(days)
-    # Greenwich hour angle less one turn a day: the equation of time plus a constant, smooth once unwrapped.
-    lead = np.unwrap(sun.sidereal_time - sun.right_ascension - TAU * np.mod(days, 1))
+    # Greenwich hour angle at 0:00, half a turn plus the equation of time: never near to where the turn begins anew.
+    lead = np.mod(sun.sidereal_time - sun.right_ascension, TAU)
     y = np.array([lead, np.sin(sun.declination), PARALLAX_AT_1_AU / sun.distance_au])
-    # Lagrange's cubic through the four nodes around each piece. Its error is some 1e-7 rad, two milliseconds of the
-    # sun's way, most of it from the nutation's terms of two weeks.
-    before, here, after, later = y[:, :-3], y[:, 1:-2], y[:, 2:-1], y[:, 3:]
-    pieces = np.array(
-        [
-            here,
-            -before / 3 - here / 2 + after - later / 6,
-            (before + after) / 2 - here,
-            (later - before) / 6 + (here - after) / 2,
-        ]
-    )
+    around = np.array([y[:, :-3], y[:, 1:-2], y[:, 2:-1], y[:, 3:]])
+    pieces = (_LAGRANGE @ around.reshape(4, -1)).reshape(around.shape)
     return Ephemeris(first_day=first, pieces=pieces)
