@@ -1,4 +1,4 @@
-"""The command line of the core: ``python -m skavit.core sun|replay|audit|fit`` prints JSON on standard output.
+"""The command line of the core: ``python -m skavit.core sun|replay|audit|fit|reading`` prints JSON on standard output.
 
 Bad input gives exit status 2 and one line on standard error that names the path and what is accepted.
 """
@@ -17,11 +17,12 @@ from skavit.core.clock import WallClock, timezones, zone_clock
 from skavit.core.errors import SkavitError, quoted
 from skavit.core.findings import audit
 from skavit.core.fit import fit
-from skavit.core.formats.results import audit_json, fit_json, iso, replay_json
+from skavit.core.formats.results import audit_json, fit_json, iso, reading_json, replay_json
 from skavit.core.plan import Plan, Site, parse_plan
 from skavit.core.reading import MAX_BYTES, Node
 from skavit.core.replay import check_range, replay
 from skavit.core.sun import SunEvent
+from skavit.core.sun_table import Meaning, read_sun_reading, read_table
 from skavit.core.values import day_of, read_date
 
 
@@ -68,15 +69,19 @@ def sun_rows(site: Site, first: date, last: date) -> list[dict[str, Any]]:
 def _arguments(words: list[str]) -> argparse.Namespace:
     parser = _Parser(prog="python -m skavit.core", description=__doc__)
     calls = parser.add_subparsers(dest="call", required=True, parser_class=_Parser)
-    sun = calls.add_parser("sun")
-    sun.add_argument("--latitude", required=True)
-    sun.add_argument("--longitude", required=True)
-    sun.add_argument("--timezone", required=True)
+    for name in ("sun", "reading"):
+        place = calls.add_parser(name)
+        place.add_argument("--latitude", required=True)
+        place.add_argument("--longitude", required=True)
+        place.add_argument("--timezone", required=True)
     for name in ("replay", "audit", "fit"):
         calls.add_parser(name).add_argument("plan")
     for name in ("sun", "replay", "audit"):
         calls.choices[name].add_argument("--from", dest="first", required=True)
         calls.choices[name].add_argument("--to", dest="last", required=True)
+    reading = calls.choices["reading"]
+    reading.add_argument("--reading", action="append", required=True, metavar="DATE,SUNRISE,SUNSET")
+    reading.add_argument("--events", default=Meaning.SUNRISE.value)
     return parser.parse_args(words)
 
 
@@ -88,16 +93,26 @@ def _degrees(text: str, flag: str, limit: float) -> float:
     return Node(value, flag).number(-limit, limit)
 
 
-def _run_sun(options: argparse.Namespace) -> Any:
+def _site(options: argparse.Namespace) -> Site:
     if options.timezone not in timezones():
         Node(options.timezone, "--timezone").refuse("a zone name such as Pacific/Auckland")
-    site = Site(
+    return Site(
         name="-",
         latitude=_degrees(options.latitude, "--latitude", 90),
         longitude=_degrees(options.longitude, "--longitude", 180),
         timezone=options.timezone,
     )
-    return sun_rows(site, _date(options.first, "--from"), _date(options.last, "--to"))
+
+
+def _run_sun(options: argparse.Namespace) -> Any:
+    return sun_rows(_site(options), _date(options.first, "--from"), _date(options.last, "--to"))
+
+
+def _run_reading(options: argparse.Namespace) -> Any:
+    node = Node(options.events, "--events")
+    meaning = Meaning(node.choice([meaning.value for meaning in Meaning]))
+    readings = tuple(read_sun_reading(Node(text, f"--reading[{index}]")) for index, text in enumerate(options.reading))
+    return reading_json(read_table(_site(options), readings, meaning))
 
 
 def _run_replay(options: argparse.Namespace) -> Any:
@@ -113,7 +128,7 @@ def _run_fit(options: argparse.Namespace) -> Any:
     return fit_json(fit(_load(options.plan), datetime.now(tz=UTC).year))
 
 
-CALLS = {"sun": _run_sun, "replay": _run_replay, "audit": _run_audit, "fit": _run_fit}
+CALLS = {"sun": _run_sun, "replay": _run_replay, "audit": _run_audit, "fit": _run_fit, "reading": _run_reading}
 
 
 def main(words: list[str]) -> int:

@@ -6,7 +6,7 @@ it and the noon, sunset and dusk the first downward crossings between the noon a
 Altitudes are topocentric at sea level on WGS84, with no refraction beyond that in -0.8333 degrees.
 """
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from enum import IntEnum
 
 import numpy as np
@@ -68,13 +68,16 @@ def to_seconds(day: Floats) -> Ints:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class _Sky:
-    """The sun over one place on ``n`` dates: hour angle and sine of altitude as functions of times (..., n)."""
+    """The sun over a place on ``n`` dates: hour angle and sine of altitude as functions of times (..., n).
+
+    The place is one for all dates, each number of shape (), or one a date, of shape (n,).
+    """
 
     arcs: Arcs
-    longitude: float
-    sine: float
-    cosine: float
-    lift: float  # what one radian of parallax takes off the sine of altitude there
+    longitude: Floats
+    sine: Floats
+    cosine: Floats
+    lift: Floats  # what one radian of parallax takes off the sine of altitude there
 
     def height(self, day: Floats, threshold: Floats) -> Floats:
         """Sine of the topocentric altitude less ``threshold`` (a sine)."""
@@ -100,13 +103,16 @@ class _Sky:
         sine = self.arcs.sine_declination(transit)
         cosine = np.sqrt(1 - sine**2)
         side = 1.0 if upper else -1.0
-        tangent = self.sine / max(self.cosine, 1e-9)
+        tangent = self.sine / np.maximum(self.cosine, 1e-9)
         pull = self.arcs.sine_rate(transit) * (tangent * cosine - sine * side) / (cosine**2 * TAU)
         return transit + side * np.arcsin(np.clip(pull, -1, 1)) / TAU
 
     def select(self, columns: Ints) -> "_Sky":
-        """The same place on some of the dates."""
-        return replace(self, arcs=self.arcs.select(columns))
+        """The same sky on some of the dates."""
+        longitude, sine, cosine, lift = (
+            part[columns] if part.ndim else part for part in (self.longitude, self.sine, self.cosine, self.lift)
+        )
+        return _Sky(arcs=self.arcs.select(columns), longitude=longitude, sine=sine, cosine=cosine, lift=lift)
 
 
 def _clear_crossings(sky: _Sky, noon: Floats, sine_altitude: Floats, sides: Floats) -> tuple[Floats, Bools]:
@@ -116,7 +122,7 @@ def _clear_crossings(sky: _Sky, noon: Floats, sine_altitude: Floats, sides: Floa
     needed = sky.needed(sine_altitude)
     day = noon
     # Each step leaves up to 1e-3 of the error at 40 degrees and 8e-3 where it is still clear near the polar circles.
-    for last in (False, False, True) if abs(sky.sine) < STEADY_SINE else (False, False, False, True):
+    for last in (False, False, True) if np.all(np.abs(sky.sine) < STEADY_SINE) else (False, False, False, True):
         cosine = (needed - sky.sine * sine) / np.sqrt(sky.cosine**2 - (sky.cosine * sine) ** 2)
         away = sides * np.arccos(np.minimum(np.maximum(cosine, -1), 1))
         away -= angle - angle_at_noon
@@ -139,15 +145,15 @@ def _bracketed(sky: _Sky, low: Floats, high: Floats, threshold: Floats) -> tuple
 
 
 def sun_days(
-    latitude: float,
-    longitude: float,
+    latitude: float | Floats,
+    longitude: float | Floats,
     days: Ints,
     standard_offset_s: Ints | int,
     altitudes_deg: tuple[float, ...] = USUAL_ALTITUDES_DEG,
 ) -> SunDays:
-    """Sun times of the local dates ``days`` at a place.
+    """Sun times of the local dates ``days`` at a place, or each at a place of its own.
 
-    ``latitude`` and ``longitude`` in degrees, north and east positive; ``days`` an array of shape (n,) of days since
+    ``latitude`` and ``longitude`` in degrees, north and east positive, one or (n,); ``days`` an array of shape (n,) of days since
     1970-01-01; ``standard_offset_s`` the local standard time's offset from UTC in seconds, one or (n,);
     ``altitudes_deg`` those of dawn, sunrise, sunset and dusk.
     """
@@ -161,10 +167,10 @@ def sun_days(
     midday = days + 0.5 - np.asarray(standard_offset_s) / DAY_S
     sky = _Sky(
         arcs=ephemeris(int(years[0]), int(years[1])).around(midday),
-        longitude=float(np.radians(longitude)),
-        sine=float(np.sin(phi)),
-        cosine=float(np.cos(phi)),
-        lift=float(np.cos(reduced) * np.cos(phi) + WGS84_POLAR_RATIO * np.sin(reduced) * np.sin(phi)),
+        longitude=np.asarray(np.radians(longitude)),
+        sine=np.asarray(np.sin(phi)),
+        cosine=np.asarray(np.cos(phi)),
+        lift=np.asarray(np.cos(reduced) * np.cos(phi) + WGS84_POLAR_RATIO * np.sin(reduced) * np.sin(phi)),
     )
     noon = sky.transit(midday, 0.0)
     sine_altitude = np.sin(np.radians(altitudes_deg))[:, None]

@@ -11,6 +11,10 @@ from skavit.core.fit import Fit
 from skavit.core.replay import Replay
 from skavit.core.spans import Spans
 from skavit.core.sun import Ints
+from skavit.core.sun_settings import Adjust
+from skavit.core.sun_table import TableReading
+
+PLACE_KEYS = ("latitude", "longitude", "latitude_pm", "longitude_pm")
 
 
 def iso(instants: Ints, clock: WallClock) -> list[str]:
@@ -84,4 +88,22 @@ def fit_json(result: Fit) -> dict[str, Any]:
             }
             for loss in result.losses
         ],
+    }
+
+
+def reading_json(found: TableReading) -> dict[str, Any]:
+    """What ``reading`` prints; what hangs on the place is null where no place fits."""
+    place, errors = found.place, found.errors
+
+    def worst(correction: Adjust) -> dict[str, float] | None:
+        pair = errors.worst(correction) if errors else None
+        return {"sunrise": round(pair[0], 2), "sunset": round(pair[1], 2)} if pair else None
+
+    best = errors.best if errors else None
+    return {
+        "correction": found.correction.to_json(),
+        "place": {key: round(getattr(place, key), 4) for key in PLACE_KEYS} if place else None,
+        "best_correction": best.to_json() if best else None,
+        "worst_min_today": worst(found.correction),
+        "worst_min_best": worst(best) if best else None,
     }
