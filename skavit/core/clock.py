@@ -13,6 +13,7 @@ from zoneinfo import ZoneInfo, available_timezones
 import numpy as np
 
 from skavit.core.clock_settings import ByHand, ChangeDay, ClockSettings, NamedRule, OwnRule
+from skavit.core.spans import Spans, union
 from skavit.core.sun import DAY_S, Ints
 from skavit.core.values import ClockTime, day_number, day_of
 
@@ -46,6 +47,14 @@ class WallClock:
         piece = np.searchsorted(ends, digits, side="right")
         found: Ints = np.maximum(self.starts[piece], digits - self.offsets[piece])
         return found
+
+    def apart(self, other: "WallClock", low: int, high: int) -> dict[int, Spans]:
+        """Where it shows another time than ``other`` between two instants, by how many seconds it is ahead then."""
+        turns = np.unique(np.concatenate([[low, high], self.starts, other.starts]))
+        turns = turns[(turns >= low) & (turns <= high)]
+        at, until = turns[:-1], turns[1:]
+        ahead = self.offset(at) - other.offset(at)
+        return {int(by): union(at[ahead == by], until[ahead == by]) for by in np.unique(ahead[ahead != 0])}
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

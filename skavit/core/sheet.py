@@ -11,7 +11,7 @@ from skavit.core.purpose import purposes
 from skavit.core.replay import Replay
 from skavit.core.sun import DAY_S
 from skavit.core.values import ClockTime, day_of, sun_time_of
-from skavit.core.wording import MONTHS, SHORT_DAYS, Words, capital, count, days_text
+from skavit.core.wording import FULL_DAYS, MONTHS, SHORT_DAYS, Words, capital, count, days_text
 
 MODE_TEXT = {
     "auto": "automatic",
@@ -98,7 +98,7 @@ def _clock(plan: Plan, digits: int, words: Words) -> Step:
         kind="clock",
         title="Clock and date",
         say=f"Set the year {day.year}, then the date, then the time. The unit must then show "
-        f"{('Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday')[day.weekday()]}: "
+        f"{FULL_DAYS[day.weekday()]}: "
         f"another weekday means a wrong date or year. Look at AM and PM. Summer time: {name}.",
         display=Display(
             slot=0,

@@ -9,7 +9,8 @@ from skavit.core.sun import DAY_S, Ints
 from skavit.core.values import ClockTime, LimitedTime, SunTime, Time, day_of
 
 MONTHS = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec")
-SHORT_DAYS = ("Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun")
+FULL_DAYS = ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday")
+SHORT_DAYS = tuple(name[:3] for name in FULL_DAYS)
 # Dates this close together are told as one stretch: a weekend or a day left out does not end it.
 STRETCH_GAP_DAYS = 3
 MAX_STRETCHES = 4

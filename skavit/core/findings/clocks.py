@@ -8,7 +8,7 @@ import numpy as np
 from skavit.core.clock import WallClock
 from skavit.core.days import Calendar, Days
 from skavit.core.findings.finding import Case, ChannelCase, Finding, Rule, Severity
-from skavit.core.spans import Spans, intersection, union, unite
+from skavit.core.spans import Spans, difference, intersection, unite
 from skavit.core.sun import DAY_S, Ints
 from skavit.core.values import ClockTime, Time, day_of
 from skavit.core.wording import count, dates_text, duration_text
@@ -126,18 +126,12 @@ class DstDiffers(_ByClock):
     def _apart(self, case: Case) -> dict[int, Spans]:
         """When the unit's rule shows another time than the site's clock, by how many seconds it is ahead then."""
         site, unit = case.replay.site_clock, case.replay.unit_clock
-        if unit.right is site and unit.sun is site:
-            return {}
         low, high = case.replay.start, case.replay.end
-        turns = np.unique(np.concatenate([[low, high], site.starts, unit.right.starts, unit.sun.starts]))
-        turns = turns[(turns >= low) & (turns <= high)]
-        at = turns[:-1]
-        differs = (unit.right.offset(at) != site.offset(at)) | (unit.sun.offset(at) != site.offset(at))
-        ahead = unit.right.offset(at) - site.offset(at)
-        return {
-            int(by): union(at[differs & (ahead == by)], turns[1:][differs & (ahead == by)])
-            for by in np.unique(ahead[differs])
-        }
+        found = unit.right.apart(site, low, high)
+        if unit.sun is not unit.right:
+            moved = difference(unite(unit.sun.apart(site, low, high).values()), unite(found.values()))
+            found |= {0: moved} if len(moved) else {}
+        return found
 
 
 def _way(ahead: int) -> str:

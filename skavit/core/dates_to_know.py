@@ -1,0 +1,104 @@
+"""Dates to know for a site and a unit: clock changes, longest and shortest night, empty windows, fastest sun."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from skavit.core.almanac import Almanac, almanac
+from skavit.core.clock import WallClock, unit_clock, zone_clock
+from skavit.core.clock_check import Change, clock_changes
+from skavit.core.plan import Plan
+from skavit.core.sun import DAY_S, Ints, SunEvent
+from skavit.core.values import day_of
+from skavit.core.wanted import window_spans
+from skavit.core.wording import Words, dates_text, duration_text
+
+YEAR_DAYS = 366
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class DateToKnow:
+    """One of them: a day number of the site's calendar, what it is, and what happens."""
+
+    day: int
+    name: str
+    what: str
+
+
+def dates_to_know(plan: Plan, instant: int, words: Words) -> tuple[DateToKnow, ...]:
+    """The dates of the year that begins at ``instant``, in order."""
+    year = day_of(instant // DAY_S).year
+    site = zone_clock(plan.site.timezone, year - 1, year + 2)
+    today = int(site.digits(np.array([instant]))[0]) // DAY_S
+    book = almanac(plan.site, today, today + YEAR_DAYS + 1)
+    rows = np.arange(*book.rows(today, today + YEAR_DAYS - 1).indices(book.calendar.days.size))
+    unit = unit_clock(plan.unit.clock, plan.site.timezone, year - 1, year + 2).right
+    found = _changes(site, unit, instant, words) + _nights(book, rows) + _fastest(book, rows)
+    return tuple(sorted(found + _empty_windows(plan, book, rows, site, words), key=lambda date: date.day))
+
+
+def _changes(site: WallClock, unit: WallClock, instant: int, words: Words) -> list[DateToKnow]:
+    until = instant + YEAR_DAYS * DAY_S
+    by_law, by_unit = clock_changes(site, instant, until), clock_changes(unit, instant, until)
+    both = set(by_law) & set(by_unit)
+    who = {change: "the law's clock and the unit's" if change in both else "the law's clock" for change in by_law}
+    who |= {change: "the unit's clock alone" for change in by_unit if change not in both}
+    return [
+        DateToKnow(day=change.digits // DAY_S, name="clock change", what=_change_text(change, whose, words))
+        for change, whose in who.items()
+    ]
+
+
+def _change_text(change: Change, whose: str, words: Words) -> str:
+    way = "on" if change.by_s > 0 else "back"
+    return f"At {words.minute(change.digits % DAY_S)} {whose} goes {way} by {duration_text(change.by_s)}."
+
+
+def _nights(book: Almanac, rows: Ints) -> list[DateToKnow]:
+    night_s = book.sun.times[SunEvent.SUNRISE, rows + 1] - book.sun.times[SunEvent.SUNSET, rows]
+    longest, shortest = int(np.argmax(night_s)), int(np.argmin(night_s))
+    return [
+        DateToKnow(
+            day=int(book.calendar.days[rows[at]]),
+            name=f"{name} night",
+            what=f"{duration_text(int(night_s[at]))} from sunset to sunrise.",
+        )
+        for name, at in (("longest", longest), ("shortest", shortest))
+    ]
+
+
+def _fastest(book: Almanac, rows: Ints) -> list[DateToKnow]:
+    """Around the equinoxes, by one and a half to two minutes a day at middle latitudes (common practice, no source)."""
+    found = []
+    for event in (SunEvent.SUNRISE, SunEvent.SUNSET):
+        step = np.diff(book.sun.times[event, np.append(rows, rows[-1] + 1)]) - DAY_S
+        known = book.sun.crosses[event, rows] & book.sun.crosses[event, rows + 1]
+        if not known.any():
+            continue
+        at = int(np.argmax(np.where(known, np.abs(step), -1)))
+        way = "later" if step[at] > 0 else "earlier"
+        found.append(
+            DateToKnow(
+                day=int(book.calendar.days[rows[at]]),
+                name=f"fastest {event.name.lower()}",
+                what=f"It comes {abs(step[at]) / 60:.1f} min {way} each day.",
+            )
+        )
+    return found
+
+
+def _empty_windows(plan: Plan, book: Almanac, rows: Ints, site: WallClock, words: Words) -> list[DateToKnow]:
+    """The first and the last date on which a window holds and is empty."""
+    found = []
+    for channel in plan.channels:
+        for window in channel.windows:
+            start, end = window_spans(window, book, rows, site)
+            days = book.calendar.days[rows[window.days.matches(book.calendar)[rows]]]
+            empty = days[end <= start]
+            if not empty.size:
+                continue
+            to = words.time(window.to) if window.to else ""
+            sentence = f"{channel.name}: {words.time(window.start)} until {to} is empty on {dates_text(empty)}."
+            for name, day in (("first empty", empty[0]), ("last empty", empty[-1]))[: 1 + (empty.size > 1)]:
+                found.append(DateToKnow(day=int(day), name=f"window {name}", what=sentence))
+    return found
