@@ -55,6 +55,11 @@ class PhoneTest(BrowserCase):
             ("behaviour", (unit.pk,)),
             ("sun", (unit.pk,)),
             ("sheet", (unit.pk,)),
+            ("kinds", ()),
+            ("kind", ("room-thermostat",)),
+            ("unit-kind", (unit.pk,)),
+            ("unit-clock", (unit.pk,)),
+            ("found", (unit.pk,)),
         ]
 
     def test_axe_finds_nothing_serious_and_nothing_overflows(self):

@@ -24,6 +24,7 @@ INSTALLED_APPS = [
     "django_htmx",
     "skavit.crews",
     "skavit.sites",
+    "skavit.kinds",
     "skavit.units",
 ]
 

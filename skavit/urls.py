@@ -15,5 +15,6 @@ urlpatterns = [
     path("health/", crews.health, name="health"),
     path("", include("skavit.round.urls")),
     path("", include("skavit.sites.urls")),
+    path("", include("skavit.kinds.urls")),
     path("", include("skavit.units.urls")),
 ]

@@ -1,18 +1,19 @@
 """The year sheet: across the days of a year, down the hours from noon to noon; one path a layer."""
 
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import cached_property
 
 import numpy as np
 
 from skavit.charts.nights import Shape, bands, edge, shapes
 from skavit.charts.svg import element, num, text
-from skavit.core.almanac import almanac
+from skavit.core.almanac import unit_almanac
 from skavit.core.clock import WallClock
 from skavit.core.plan import Site
 from skavit.core.spans import Spans, difference, intersection, union
 from skavit.core.sun import DAY_S, SunEvent
+from skavit.core.sun_settings import NO_ADJUST, SunSettings
 from skavit.core.values import day_number, day_of
 from skavit.core.wording import MONTHS, Words, date_text, stretches
 
@@ -36,6 +37,7 @@ class Year:
     count: int  # 365 or 366
     wanted: Spans
     actual: Spans
+    sun: SunSettings = field(default_factory=SunSettings)  # whose sun shades the nights
 
     def _shapes(self, spans: Spans) -> list[Shape]:
         return shapes(bands(spans, self.clock, self.first, self.count))
@@ -138,10 +140,11 @@ def _path(found: Iterable[Shape], frame: Frame, class_: str, widen: float = 0.0,
 
 def _night_spans(year: Year, evening: SunEvent, morning: SunEvent) -> Spans:
     """From each evening event to the next morning event of the year's nights."""
-    book = almanac(year.site, year.first - 1, year.first + year.count + 1)
+    book = unit_almanac(year.site, year.sun, year.first - 1, year.first + year.count + 1)
+    adjust = year.sun.adjust or NO_ADJUST
     rows = book.rows(year.first - 1, year.first + year.count)
     falls, rises = book.sun.times[evening, rows][:-1], book.sun.times[morning, rows][1:]
-    return union(falls, rises)
+    return union(falls + adjust.of(evening) * 60, rises + adjust.of(morning) * 60)
 
 
 def _lone(found: Sequence[Shape]) -> list[bool]:
@@ -223,9 +226,19 @@ def hour_text(hour: int, words: Words) -> str:
     return f"{clock:02d}:00"
 
 
-def _month_starts(year: Year) -> list[int]:
-    start = day_of(year.first)
-    return [day_number(start.replace(month=month)) - year.first for month in range(1, 13)]
+def _month_starts(first: int) -> list[int]:
+    start = day_of(first)
+    return [day_number(start.replace(month=month)) - first for month in range(1, 13)]
+
+
+def month_ticks(first: int, left: float, per_day: float, top: float, every: int = 1) -> str:
+    """The months of the year that begins on the day number ``first``, below a plot that ends at ``top``."""
+    parts = []
+    for month, column in list(enumerate(_month_starts(first)))[::every]:
+        x = left + column * per_day
+        parts.append(element("line", x1=x, x2=x, y1=top + 22, y2=top + 34, class_="tick"))
+        parts.append(text(MONTHS[month], x + 6, top + 33, "axis"))
+    return "".join(parts)
 
 
 def clock_changes(year: Year) -> list[tuple[int, str]]:
@@ -299,10 +312,7 @@ def _axes(year: Year, frame: Frame, words: Words) -> str:
         y = frame.top + hour * frame.per_hour
         right = frame.left + year.count * frame.per_day
         parts.append(element("line", x1=frame.left, x2=right, y1=y, y2=y, class_="midnight"))
-    for month, column in enumerate(_month_starts(year)):
-        x = frame.left + column * frame.per_day
-        parts.append(element("line", x1=x, x2=x, y1=frame.top + long + 22, y2=frame.top + long + 34, class_="tick"))
-        parts.append(text(MONTHS[month], x + 6, frame.top + long + 33, "axis"))
+    parts.append(month_ticks(year.first, frame.left, frame.per_day, frame.top + long))
     for column, words_of in clock_changes(year):
         x = frame.left + column * frame.per_day
         parts.append(element("line", x1=x, x2=x, y1=frame.top - 6, y2=frame.top, class_="tick"))
@@ -323,7 +333,7 @@ def _turned_axes(year: Year, frame: Frame, words: Words) -> str:
     x = frame.left + 12 * frame.per_hour
     bottom = frame.top + year.count * frame.per_day
     parts.append(element("line", x1=x, x2=x, y1=frame.top, y2=bottom, class_="midnight"))
-    for month, column in enumerate(_month_starts(year)):
+    for month, column in enumerate(_month_starts(year.first)):
         y = frame.top + column * frame.per_day
         parts.append(element("line", x1=frame.left - 44, x2=frame.left - 6, y1=y, y2=y, class_="tick"))
         parts.append(text(MONTHS[month], frame.left - 44, y + 18, "axis"))

@@ -4,22 +4,22 @@ Most units work out the weekday from the date and the year, so a weekday that is
 """
 
 from dataclasses import dataclass
-from datetime import date
+from datetime import date, timedelta
 
 import numpy as np
 
 from skavit.core.clock import WallClock, unit_clock, zone_clock
-from skavit.core.clock_settings import ClockSettings, DstRule
+from skavit.core.clock_settings import ChangeDay, ClockSettings, DstRule, OwnRule
 from skavit.core.sun import DAY_S
-from skavit.core.values import day_number, day_of
+from skavit.core.values import ClockTime, day_number, day_of
 from skavit.core.wording import FULL_DAYS, Words, date_text, duration_text
 
 HALF_DAY_S = DAY_S // 2
 HOUR_S = 3600
 # A clock shows whole minutes and is read within one.
 READ_S = 60
-# An AM/PM slip or an hour's slip beside a clock that is out by so much besides.
-BESIDE_S = 300
+# A clock may be out besides: by so much, and a slip of twelve hours or of one is still the likelier reason.
+BESIDE_HALF_DAY_S, BESIDE_HOUR_S = 1800, 600
 YEARS_AROUND = 12
 
 
@@ -72,10 +72,10 @@ def _time_slip(seconds: int | None, right: int, words: Words) -> ClockSlip | Non
     key_in = f"Set the time to {words.clock(right // 60 * 60)}."
     if abs(away) <= READ_S:
         return None
-    if HALF_DAY_S - abs(away) <= BESIDE_S:
-        half = "morning: AM" if right < HALF_DAY_S else "afternoon: PM"
+    if HALF_DAY_S - abs(away) <= BESIDE_HALF_DAY_S:
+        half = "before noon: AM" if right < HALF_DAY_S else "after noon: PM"
         return ClockSlip(code="am-pm", wrong=f"Twelve hours out. It is {half}.", key_in=key_in)
-    if abs(abs(away) - HOUR_S) <= BESIDE_S:
+    if abs(abs(away) - HOUR_S) <= BESIDE_HOUR_S:
         way = "ahead" if away > 0 else "behind"
         return ClockSlip(
             code="hour",
@@ -193,3 +193,32 @@ def drift(first: tuple[int, float], second: tuple[int, float], resolution_s: flo
         ahead_s=second[1],
         at=second[0],
     )
+
+
+def law_as_rule(timezone: str, years: range) -> OwnRule | None:
+    """The law of a zone as a month, a week and a weekday of either change; None where it is no such rule.
+
+    Over all of the ``years`` the same: a unit that takes "its own rule" is keyed by it.
+    """
+    law = zone_clock(timezone, years[0] - 1, years[-1] + 1)
+    start, end = (day_number(date(y, 1, 1)) * DAY_S for y in (years[0], years[-1] + 1))
+    changes = clock_changes(law, start, end)
+    days = [_change_days([c for c in changes if (c.by_s > 0) is on], len(years)) for on in (True, False)]
+    shifts = {abs(change.by_s) for change in changes}
+    if len(shifts) != 1 or days[0] is None or days[1] is None:
+        return None
+    return OwnRule(days[0], days[1], shifts.pop() // 60)
+
+
+def _change_days(changes: list[Change], years: int) -> ChangeDay | None:
+    """The one change day that suits all of them; the last week rather than the fourth."""
+    weeks = {1, 2, 3, 4, 5}
+    for change in changes:
+        day = day_of(change.digits // DAY_S)
+        last = (day + timedelta(days=7)).month != day.month
+        weeks &= {(day.day - 1) // 7 + 1, *((5,) if last else ())}
+    same = {(d.month, d.weekday(), c.digits % DAY_S) for c in changes for d in [day_of(c.digits // DAY_S)]}
+    if len(changes) != years or len(same) != 1 or not weeks:
+        return None
+    month, weekday, seconds = same.pop()
+    return ChangeDay(month, max(weeks), weekday, ClockTime(seconds))

@@ -11,7 +11,7 @@ from skavit.core.plan import Plan
 from skavit.core.sun import DAY_S, Ints, SunEvent
 from skavit.core.values import day_of
 from skavit.core.wanted import window_spans
-from skavit.core.wording import Words, dates_text, duration_text
+from skavit.core.wording import Words, date_text, duration_text, stretches
 
 YEAR_DAYS = 366
 
@@ -88,17 +88,22 @@ def _fastest(book: Almanac, rows: Ints) -> list[DateToKnow]:
 
 
 def _empty_windows(plan: Plan, book: Almanac, rows: Ints, site: WallClock, words: Words) -> list[DateToKnow]:
-    """The first and the last date on which a window holds and is empty."""
+    """The first and the last date of each stretch on which a window holds and is empty.
+
+    A stretch that today or the year's end cuts has no first or no last date here.
+    """
     found = []
+    first, last = int(book.calendar.days[rows[0]]), int(book.calendar.days[rows[-1]])
     for channel in plan.channels:
         for window in channel.windows:
             start, end = window_spans(window, book, rows, site)
             days = book.calendar.days[rows[window.days.matches(book.calendar)[rows]]]
-            empty = days[end <= start]
-            if not empty.size:
-                continue
             to = words.time(window.to) if window.to else ""
-            sentence = f"{channel.name}: {words.time(window.start)} until {to} is empty on {dates_text(empty)}."
-            for name, day in (("first empty", empty[0]), ("last empty", empty[-1]))[: 1 + (empty.size > 1)]:
-                found.append(DateToKnow(day=int(day), name=f"window {name}", what=sentence))
+            sentence = f"{channel.name}: {words.time(window.start)} until {to} is empty"
+            for begins, ends in stretches(days[end <= start]):
+                if begins > first:
+                    what = f"{sentence} from here to {date_text(ends)}."
+                    found.append(DateToKnow(day=begins, name="window first empty", what=what))
+                if ends < last:
+                    found.append(DateToKnow(day=ends, name="window last empty", what=f"{sentence} until here."))
     return found

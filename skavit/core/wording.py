@@ -14,6 +14,7 @@ SHORT_DAYS = tuple(name[:3] for name in FULL_DAYS)
 # Dates this close together are told as one stretch: a weekend or a day left out does not end it.
 STRETCH_GAP_DAYS = 3
 MAX_STRETCHES = 4
+YEAR_DAYS = 365
 
 
 @dataclass(frozen=True, slots=True)
@@ -145,9 +146,11 @@ def _ordinal(number: int) -> str:
 
 
 def duration_text(seconds: float) -> str:
-    """A duration in its two largest units: 12 h, 1 h 05 min, 3 min 20 s, 365 d."""
+    """A duration in its two largest units: 12 h, 1 h 05 min, 3 min 20 s, 365 d; from two years on in years."""
     total = round(abs(seconds))
     days, rest = divmod(total, DAY_S)
+    if days >= 2 * YEAR_DAYS:
+        return f"{days / YEAR_DAYS:.0f} years"
     hours, rest = divmod(rest, 3600)
     minutes, left = divmod(rest, 60)
     if days:

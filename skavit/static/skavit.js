@@ -247,6 +247,10 @@ function runClock() {
     display.textContent = twelve
       ? `${((hour + 11) % 12) + 1}:${minute} ${hour < 12 ? "am" : "pm"}`
       : `${String(hour).padStart(2, "0")}:${minute}`;
+    for (const part of all("[data-clock-minute]")) part.textContent = minute;
+    for (const part of all("[data-clock-hour]")) {
+      part.textContent = twelve ? `${((hour + 11) % 12) + 1} ${hour < 12 ? "AM" : "PM"}` : String(hour).padStart(2, "0");
+    }
   }, 1000);
 }
 
@@ -293,6 +297,8 @@ const KEYS = {
   e: () => openAndFocus("[data-add-entry]"),
   f: nextFinding,
   s: () => press("sheet"),
+  k: () => press("clock"),
+  v: () => press("by"),
   u: () => press("undo"),
   y: () => press("redo"),
 };
@@ -318,6 +324,7 @@ addEventListener("keydown", (event) => {
     went = false;
     if (event.key === "r") one(".brand").click();
     if (event.key === "u") press("unit");
+    if (event.key === "c") press("calculators");
     return;
   }
   if (event.key === "g") {

@@ -4,9 +4,12 @@ from dataclasses import replace
 
 from django.db import models
 
+from skavit.core.kinds import Kind as CoreKind
+from skavit.core.kinds import shipped_kinds
 from skavit.core.plan import Plan, read_plan
 from skavit.core.reading import Node
 from skavit.crews.models import User
+from skavit.kinds.models import Kind
 from skavit.sites.models import Site
 
 
@@ -16,6 +19,8 @@ class Unit(models.Model):
     site = models.ForeignKey(Site, on_delete=models.CASCADE, related_name="units")
     name = models.CharField(max_length=80)
     whereabouts = models.CharField("where it hangs", max_length=120, blank=True)
+    kind = models.ForeignKey(Kind, on_delete=models.RESTRICT, null=True, blank=True, related_name="units")
+    shipped_kind = models.SlugField(blank=True)  # where its kind is one that ships
     head = models.ForeignKey(
         "PlanRevision", on_delete=models.RESTRICT, null=True, editable=False, related_name="head_of"
     )
@@ -35,6 +40,13 @@ class Unit(models.Model):
     def plan(self) -> Plan:
         """The plan as it stands, at the place where the site now is."""
         return self.plan_of(self.head)
+
+    @property
+    def core_kind(self) -> CoreKind | None:
+        """Its kind, where one has been chosen."""
+        if self.kind is not None:
+            return self.kind.kind
+        return next((kind for kind in shipped_kinds() if kind.slug == self.shipped_kind), None)
 
     def plan_of(self, revision: "PlanRevision") -> Plan:
         """The plan of one of the unit's revisions, at the place where the site now is."""
@@ -80,6 +92,24 @@ class Tick(models.Model):
 
     def __str__(self) -> str:
         return self.key
+
+
+class AsFound(models.Model):
+    """A unit as somebody found it, before anything was reset; never changed once written."""
+
+    unit = models.ForeignKey(Unit, on_delete=models.CASCADE, related_name="found")
+    shown = models.JSONField()  # what its display showed, by field; what was not looked at is left out
+    lines = models.TextField(blank=True)  # its entries, as typed, a line each
+    entries = models.JSONField()  # the same as the plan file has them
+    looked_at = models.BigIntegerField()  # the instant at which it was looked at, seconds of UTC
+    author = models.ForeignKey(User, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ("-looked_at",)
+
+    def __str__(self) -> str:
+        return f"{self.unit} as found {self.at:%Y-%m-%d}"
 
 
 class YearResult(models.Model):

@@ -8,10 +8,13 @@ from importlib.metadata import version
 import numpy as np
 
 from skavit.charts.year_sheet import Year, thumbnail
+from skavit.core.clock import WallClock
 from skavit.core.findings import Finding, audit
 from skavit.core.formats.results import finding_json
 from skavit.core.plan import Plan
 from skavit.core.replay import Replay, replay
+from skavit.core.spans import Spans
+from skavit.core.sun_settings import SunSettings
 from skavit.core.wording import Words
 from skavit.now import this_year
 from skavit.units.models import Unit, YearResult
@@ -29,16 +32,29 @@ class UnitYear:
     picture: Replay
     findings: tuple[Finding, ...]
 
-    def year_of(self, channel: int) -> Year:
-        """One channel (from 0) for the year sheet."""
-        shown = self.picture.channels[channel]
+    def year_of(self, channel: int, *, believed: bool = False) -> Year:
+        """One channel (from 0) for the year sheet; ``believed``: by the unit's own clock and sun, as it shows them."""
+        shown, unit = self.picture.channels[channel], self.picture.unit_clock
+        if not believed:
+            return self._year(self.picture.site_clock, SunSettings(), shown.wanted, shown.actual)
+
+        def moved(spans: Spans) -> Spans:
+            on, off = (np.floor(t + unit.ahead_s(t) + 0.5).astype(np.int64) for t in (spans.on, spans.off))
+            return Spans(on, off)
+
+        sun = self.picture.plan.unit.sun
+        shade = SunSettings() if sun.is_photocell else sun
+        return self._year(unit.right, shade, moved(shown.wanted), moved(shown.actual))
+
+    def _year(self, clock: WallClock, sun: SunSettings, wanted: Spans, actual: Spans) -> Year:
         return Year(
             site=self.picture.plan.site,
-            clock=self.picture.site_clock,
+            clock=clock,
             first=self.replay.first,
             count=self.replay.last - self.replay.first + 1,
-            wanted=shown.wanted,
-            actual=shown.actual,
+            wanted=wanted,
+            actual=actual,
+            sun=sun,
         )
 
 

@@ -8,11 +8,12 @@ from django.db.models import QuerySet
 from django.shortcuts import get_object_or_404
 
 from skavit.charts.year_sheet import Mark, year_sheet
-from skavit.core.handover import handover
+from skavit.core.errors import SkavitError
+from skavit.core.handover import ChannelHandover, handover
 from skavit.core.plan import Plan
 from skavit.core.sheet import Step, steps
 from skavit.core.sun import DAY_S
-from skavit.core.wording import Words, count
+from skavit.core.wording import Words, capital, count
 from skavit.crews.models import Crew
 from skavit.now import local_digits, now_instant, this_year
 from skavit.units.forms import ChannelForm, ImportForm
@@ -25,7 +26,9 @@ from skavit.units.view import View
 
 def units_of(crew: Crew) -> QuerySet[Unit]:
     """The crew's units with what their pages need."""
-    return Unit.objects.filter(site__crew=crew).select_related("site", "head", "head__author", "head__parent", "result")
+    return Unit.objects.filter(site__crew=crew).select_related(
+        "site", "kind", "head", "head__author", "head__parent", "result"
+    )
 
 
 def unit_of(crew: Crew, pk: int) -> Unit:
@@ -55,7 +58,7 @@ def unit_page(unit: Unit, view: View, words: Words, forms: Forms | None = None) 
         if n.finding.channel in (None, view.channel)
     ]
     today = local_digits(plan, now_instant()) // DAY_S
-    year = found.year_of(view.channel - 1)
+    year = found.year_of(view.channel - 1, believed=view.believed)
     cursor = {"cursor": view.day - year.first, "marks": sheet_marks, "words": words}
     in_year = today - year.first if year.first <= today < year.first + year.count else None
     channel = found.replay.channels[view.channel - 1]
@@ -70,6 +73,11 @@ def unit_page(unit: Unit, view: View, words: Words, forms: Forms | None = None) 
         "notes": [n for n in listed if n.finding.severity == "note"],
         "sheet": year_sheet(year, today=in_year, **cursor),
         "sheet_turned": year_sheet(year, today=in_year, turned=True, **cursor),
+        "differs": not (
+            plan.unit.clock.is_right
+            and plan.unit.sun.is_true
+            and found.replay.unit_clock.right is found.replay.site_clock
+        ),
         "legend": {
             "lamp": f"{(channel.actual.total_s / 3600 - channel.extra_h):.0f} h",
             "alarm": f"{channel.extra_h:.0f} h",
@@ -99,8 +107,8 @@ def _page_steps(
     unit: Unit, plan: Plan, listed: Iterable[Numbered], leaving: Any, words: Words, found: UnitYear
 ) -> list[PageStep]:
     ticked = set(unit.ticks.values_list("key", flat=True))
-    sheet = steps(plan, found.replay, leaving, local_digits(plan, now_instant()), words)
-    keyed = [step for step in sheet if step.kind in ("clock", "slot", "empty")]
+    sheet, _ = _sheet(unit, plan, found, leaving, words)
+    keyed = [step for step in sheet if step.kind in KEYED]
     serious = sum(n.finding.severity != "note" for n in listed)
     wanted = any(channel.windows for channel in plan.channels)
     states = [
@@ -114,6 +122,21 @@ def _page_steps(
     return [PageStep(name=name, done=done, here=index == here) for index, (name, done) in enumerate(states)]
 
 
+# The sections of the sheet by which a unit counts as keyed.
+KEYED = ("clock", "date", "rule", "place", "correction", "operating", "slot", "empty")
+
+
+def _sheet(
+    unit: Unit, plan: Plan, found: UnitYear, leaving: tuple[ChannelHandover, ...], words: Words
+) -> tuple[tuple[Step, ...], str]:
+    """The steps for keying the unit now; without its kind's keys, and why, where that kind cannot hold the plan."""
+    instant = now_instant()
+    try:
+        return steps(plan, found.replay, leaving, instant, words, unit.core_kind), ""
+    except SkavitError as error:
+        return steps(plan, found.replay, leaving, instant, words), capital(str(error))
+
+
 def sheet_page(unit: Unit, words: Words) -> dict[str, Any]:
     """The entry sheet of a unit, now."""
     plan = unit.plan
@@ -122,14 +145,17 @@ def sheet_page(unit: Unit, words: Words) -> dict[str, Any]:
     year = this_year(plan.site)
     found = unit_year(plan, year, words)
     ticked = set(unit.ticks.values_list("key", flat=True))
-    sheet: tuple[Step, ...] = steps(plan, found.replay, leaving, local_digits(plan, instant), words)
+    sheet, kind_error = _sheet(unit, plan, found, leaving, words)
     rows = [{"number": number, "step": step, "done": step.key in ticked} for number, step in enumerate(sheet, start=1)]
     first_open = next((row["number"] for row in rows if not row["done"]), len(rows))
     return {
         "unit": unit,
         "plan": plan,
         "rows": rows,
+        "kind": unit.core_kind,
+        "kind_error": kind_error,
         "digits": local_digits(plan, instant),
+        "twelve": unit.core_kind.clock.hours == 12 if unit.core_kind else words.twelve_hour,
         "total": len(rows),
         "first_open": first_open,
         "serious": [f for f in found.findings if f.severity != "note"],

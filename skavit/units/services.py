@@ -1,20 +1,23 @@
 """All that changes units and their plans: permission, transaction and record stand here, and nowhere else."""
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from django.db import transaction
 
 from skavit.core import edits
 from skavit.core.findings import audit
 from skavit.core.fit import Loss, fit
-from skavit.core.plan import Channel, Plan, parse_plan
+from skavit.core.kinds import Kind as CoreKind
+from skavit.core.kinds.place import plan_for_kind
+from skavit.core.plan import Channel, Entry, Plan, parse_plan
 from skavit.core.wording import Words
 from skavit.crews.access import require_edit
 from skavit.crews.models import Membership
+from skavit.kinds.models import Kind
 from skavit.sites.models import Site
 from skavit.units import results
-from skavit.units.models import PlanRevision, Tick, Unit
+from skavit.units.models import AsFound, PlanRevision, Tick, Unit
 
 
 @dataclass(frozen=True)
@@ -62,6 +65,43 @@ def edit(unit: Unit, membership: Membership, base: int, change: Callable[[Plan],
         revision = _write(locked, membership, plan, note, parent=locked.head)
     unit.head = revision
     return revision
+
+
+def choose_kind(unit: Unit, membership: Membership, base: int, kind: CoreKind, own: Kind | None) -> PlanRevision:
+    """Say what kind of device the unit is: its plan keeps to the kind's limits from then on.
+
+    ``own`` is the crew's row of the kind, None for one that ships.
+    """
+    with transaction.atomic():
+        revision = edit(unit, membership, base, lambda plan: plan_for_kind(plan, kind), f"kind: {kind.name}"[:200])
+        unit.kind, unit.shipped_kind = own, "" if own else kind.slug
+        unit.save(update_fields=["kind", "shipped_kind"])
+    return revision
+
+
+def keep_found(
+    unit: Unit, membership: Membership, *, shown: dict[str, str], lines: str, entries: tuple[Entry, ...], instant: int
+) -> AsFound:
+    """Write down a unit as it was found."""
+    require_edit(membership)
+    return AsFound.objects.create(
+        unit=unit,
+        shown=shown,
+        lines=lines,
+        entries=[entry.to_json() for entry in entries],
+        looked_at=instant,
+        author=membership.user,
+    )
+
+
+def take_found(unit: Unit, membership: Membership, base: int, found: Plan, *, windows: bool) -> PlanRevision:
+    """Take a found unit's entries into the plan; with ``windows`` what they make as what is wanted too."""
+
+    def change(plan: Plan) -> Plan:
+        taken = replace(plan, channels=found.channels) if windows else plan
+        return taken.with_entries(found.unit.entries)
+
+    return edit(unit, membership, base, change, "taken as found" if windows else "entries taken as found")
 
 
 def undo(unit: Unit, membership: Membership) -> PlanRevision:

@@ -1,38 +1,10 @@
-"""What a person types, in the words of the plan file: clock times in 12 or 24 hours, months and days."""
+"""The fields of a form as the plan file's words, and back."""
 
-import re
 from typing import Any
 
 from skavit.core.days import DAILY, Days, EveryNth, Narrowed, Parity, Weekdays, month_day_text
+from skavit.core.typed import clock_word, month_day_word
 from skavit.core.values import ClockTime, LimitedTime, SunTime, Time
-from skavit.core.wording import MONTHS
-
-_TWELVE = re.compile(r"(\d{1,2})(?::?(\d{2}))?(?::(\d{2}))?\s*([ap])\.?m\.?", re.IGNORECASE)
-_LOOSE = re.compile(r"(\d{1,2})[:.h]?(\d{2})")
-_DAY_MONTH = re.compile(r"(\d{1,2})\.?\s*([a-z]{3})[a-z]*|([a-z]{3})[a-z]*\s*(\d{1,2})", re.IGNORECASE)
-
-
-def clock_word(text: str) -> str:
-    """A typed clock time in the plan file's form where it is one; else as typed, for the core to refuse."""
-    text = text.strip()
-    if match := _TWELVE.fullmatch(text):
-        hours, minutes, seconds = int(match[1]), int(match[2] or 0), match[3]
-        if 1 <= hours <= 12 and minutes < 60:
-            hours = hours % 12 + (12 if match[4].lower() == "p" else 0)
-            return f"{hours:02d}:{minutes:02d}" + (f":{seconds}" if seconds else "")
-    if match := _LOOSE.fullmatch(text):
-        return f"{int(match[1]):02d}:{match[2]}"
-    return text
-
-
-def month_day_word(text: str) -> str:
-    """14 Nov, Nov 14 or 11-14 in the plan file's form; else as typed, for the core to refuse."""
-    text = text.strip()
-    if match := _DAY_MONTH.fullmatch(text):
-        name = (match[2] or match[3]).capitalize()
-        if name in MONTHS:
-            return f"{MONTHS.index(name) + 1:02d}-{int(match[1] or match[4]):02d}"
-    return text
 
 
 def time_json(data: dict[str, Any], prefix: str) -> Any:

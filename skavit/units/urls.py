@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from skavit.units import views
+from skavit.units import look_views, views
 
 urlpatterns = [
     path("sites/<int:site_pk>/units/new/", views.unit_new, name="unit-new"),
@@ -18,6 +18,13 @@ urlpatterns = [
     path("units/<int:pk>/remedy/", views.remedy, name="remedy"),
     path("units/<int:pk>/undo/", views.undo, name="undo"),
     path("units/<int:pk>/redo/", views.redo, name="redo"),
+    path("units/<int:pk>/clock/", look_views.clock_page, name="unit-clock"),
+    path("units/<int:pk>/clock/keep/", look_views.clock_keep, name="clock-keep"),
+    path("units/<int:pk>/found/", look_views.as_found, name="found"),
+    path("units/<int:pk>/found/keep/", look_views.found_keep, name="found-keep"),
+    path("units/<int:pk>/found/<int:found_pk>/", look_views.found_look, name="found-look"),
+    path("units/<int:pk>/found/<int:found_pk>/take/", look_views.found_take, name="found-take"),
+    path("units/<int:pk>/kind/", views.kind, name="unit-kind"),
     path("units/<int:pk>/behaviour/", views.behaviour, name="behaviour"),
     path("units/<int:pk>/sun/", views.sun, name="sun"),
     path("units/<int:pk>/plan.json", views.export, name="export"),

@@ -13,11 +13,12 @@ MAX_YEARS_ON = 10
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class View:
-    """What of a unit is looked at: the year, the channel (from 1), and the cursor's night."""
+    """What of a unit is looked at: the year, the channel (from 1), the cursor's night, and by whose clock and sun."""
 
     year: int
     channel: int
     day: int
+    believed: bool = False  # as the unit believes, not in true time
 
 
 def chosen_view(plan: Plan, query: Any) -> View:
@@ -35,6 +36,7 @@ def chosen_view(plan: Plan, query: Any) -> View:
         year=year,
         channel=_number(query.get("channel"), 1, 1, len(plan.channels)),
         day=_number(query.get("day"), min(max(today, first), last), first, last),
+        believed=query.get("by") == "unit",
     )
 
 

@@ -17,6 +17,7 @@ from skavit.core.errors import SkavitError
 from skavit.core.formats.schema import plan_schema
 from skavit.core.wording import Words, count
 from skavit.crews.access import editors, members
+from skavit.kinds import selectors as kinds
 from skavit.now import this_year
 from skavit.sites.models import Site
 from skavit.units import selectors, services
@@ -267,6 +268,29 @@ def _settings(request: HttpRequest, pk: int, form_class: type[BehaviourForm | Su
                 return redirect("unit", pk=unit.pk)
     status = UNPROCESSABLE if form.is_bound else 200
     return render(request, "units/behaviour.html", {"unit": unit, "form": form, "title": title}, status=status)
+
+
+@editors
+@require_http_methods(["GET", "POST"])
+def kind(request: HttpRequest, pk: int) -> HttpResponse:
+    """What kind of device the unit is."""
+    unit = selectors.unit_of(request.crew, pk)
+    listed = [*kinds.own_kinds(request.crew), *kinds.shipped()]
+    chosen = next((found for found in listed if found.reference == request.POST.get("kind")), None)
+    refused = "No kind was chosen. Accepted: one of the list." if request.method == "POST" and not chosen else ""
+    if chosen:
+        own = kinds.own_kind(request.crew, chosen.own) if chosen.own else None
+        try:
+            services.choose_kind(unit, request.membership, _revision(request.POST), chosen.kind, own)
+        except (SkavitError, services.StaleEdit) as error:
+            refused = str(error)
+        else:
+            messages.success(
+                request, f"{chosen.kind.name}: the plan keeps to its limits. Fit again if entries stand here."
+            )
+            return redirect("unit", pk=pk)
+    context = {"unit": unit, "listed": listed, "chosen": unit.core_kind, "refused": refused}
+    return render(request, "units/kind.html", context, status=UNPROCESSABLE if refused else 200)
 
 
 @editors

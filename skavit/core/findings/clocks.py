@@ -88,15 +88,25 @@ class _ByClock(Rule):
             self.slug,
             None,
             headline,
-            f"It makes {extra_s / 3600:.0f} h on that are not wanted and {missing_s / 3600:.0f} h dark that are."
-            if extra_s + missing_s
-            else "It changes no switching in this time.",
+            _harm(case, found),
             extra=extra,
             missing=missing,
             dates=dates,
             explains={c.index: unite([e, m]) for c, e, m in found},
         )
         return replace(made, hours=(extra_s + missing_s) / 3600)
+
+
+def _harm(case: Case, found: list[tuple[ChannelCase, Spans, Spans]]) -> str:
+    """What it does to each channel, in hours."""
+    told = []
+    for channel, extra, missing in found:
+        if extra.total_s + missing.total_s:
+            name = f"{case.plan.channels[channel.index].name}: " if len(case.channels) > 1 else "It makes "
+            told.append(
+                f"{name}{extra.total_s / 3600:.0f} h on that are not wanted and {missing.total_s / 3600:.0f} h dark that are"
+            )
+    return "; ".join(told) + "." if told else "It changes no switching in this time."
 
 
 class DstDiffers(_ByClock):

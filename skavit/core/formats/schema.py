@@ -7,6 +7,8 @@ import json
 from typing import Any
 
 from skavit.core import clock_settings, days, limits, plan, sun_settings, values
+from skavit.core.kinds import kind
+from skavit.core.kinds.kind import RECORDS, Kind
 from skavit.core.sun import DAY_S, SunEvent
 
 Schema = dict[str, Any]
@@ -239,6 +241,19 @@ def plan_schema() -> Schema:
         "$schema": "https://json-schema.org/draft/2020-12/schema",
         "title": "Skavit plan file, skavit-plan/1",
         **top,
+        "$defs": _defs(),
+    }
+
+
+def kind_schema() -> Schema:
+    """The JSON Schema of the file of a kind of unit."""
+    found = RECORDS.schema(Kind)
+    found["properties"] = {"format": {"const": kind.FORMAT}, **found["properties"]}
+    found["required"] = ["format", *found["required"]]
+    return {
+        "$schema": "https://json-schema.org/draft/2020-12/schema",
+        "title": "Skavit kind of unit, skavit-kind/1",
+        **found,
         "$defs": _defs(),
     }
 

@@ -13,10 +13,10 @@ from skavit.core.__main__ import main
 from skavit.core.handover import handover
 from skavit.core.purpose import purposes
 from skavit.core.replay import replay
-from skavit.core.sheet import steps
+from skavit.core.sheet import DisplayRow, steps
 from skavit.core.tests.builders import document, entry, local_instant, make_plan, window
 from skavit.core.values import day_number
-from skavit.core.wording import Words
+from skavit.core.wording import PLAIN, Words
 
 EXAMPLE = document(
     [window("sunset+10", "22:40"), window("05:20", "sunrise", "weekdays")],
@@ -28,6 +28,11 @@ MONDAY_NOON = day_number(date(2027, 12, 6)) * 86400 + 12 * 3600
 
 def plan_at(**unit):
     return make_plan(EXAMPLE["channels"][0]["windows"], EXAMPLE["unit"]["entries"], limits={"entries": 8}, **unit)
+
+
+def sheet_at_noon(plan, year, words=PLAIN):
+    instant = local_instant(plan, MONDAY_NOON)
+    return steps(plan, year, handover(plan, instant), instant, words)
 
 
 class HandoverTest(unittest.TestCase):
@@ -59,7 +64,7 @@ class SheetTest(unittest.TestCase):
     def sheet(self, **unit):
         plan = plan_at(**unit)
         year = replay(plan, date(2027, 1, 1), date(2027, 12, 31))
-        return steps(plan, year, handover(plan, local_instant(plan, MONDAY_NOON)), MONDAY_NOON, Words())
+        return sheet_at_noon(plan, year)
 
     def test_order_and_what_the_display_must_read(self):
         found = self.sheet()
@@ -69,8 +74,8 @@ class SheetTest(unittest.TestCase):
         )
         clock, slot = found[1], found[4]
         self.assertIn("Monday", clock.say)
-        self.assertEqual((clock.display.action, clock.display.time), ("Mon 6 Dec 2027", "12:00"))
-        self.assertEqual((slot.display.slot, slot.display.action, slot.display.time), (3, "ON", "05:20"))
+        self.assertEqual(clock.display.rows, (DisplayRow(word="Mon 6 Dec 2027", value="12:00"),))
+        self.assertEqual((slot.display.slot, slot.display.rows), (3, (DisplayRow(word="ON", value="05:20"),)))
         self.assertEqual([name for name, lit in slot.display.weekdays if not lit], ["Sa", "Su"])
         self.assertIn("slots 5 to 8", found[6].say)
         self.assertIn("Channel 1 must be OFF", found[-1].say)
@@ -83,10 +88,7 @@ class SheetTest(unittest.TestCase):
         plan = make_plan(EXAMPLE["channels"][0]["windows"], [entry("on", "sunset+11"), *EXAMPLE["unit"]["entries"][1:]],
                          limits={"entries": 8})  # fmt: skip
         year = replay(plan, date(2027, 1, 1), date(2027, 12, 31))
-        after = {
-            step.key
-            for step in steps(plan, year, handover(plan, local_instant(plan, MONDAY_NOON)), MONDAY_NOON, Words())
-        }
+        after = {step.key for step in sheet_at_noon(plan, year)}
         self.assertEqual(len(before - after), 1)
 
 
@@ -94,7 +96,7 @@ class SheetKindsTest(unittest.TestCase):
     def of(self, entries, *, channels=1, words=None, **unit):
         plan = make_plan(channels=[[window("18:00", "22:00")]] * channels, entries=entries, **unit)
         year = replay(plan, date(2027, 1, 1), date(2027, 12, 31))
-        return steps(plan, year, handover(plan, local_instant(plan, MONDAY_NOON)), MONDAY_NOON, words or Words())
+        return sheet_at_noon(plan, year, words or Words())
 
     def display(self, at, days="daily", **more):
         return self.of([entry("on", at, days)], **more)[2].display
@@ -107,9 +109,8 @@ class SheetKindsTest(unittest.TestCase):
             ({"at": "sunset", "not_before": "17:00"}, "sunset", "not before 17:00"),
             ({"at": "sunset+5", "not_after": "21:00"}, "sunset", "+ 5 min, not after 21:00"),
         ]:
-            shown = self.display(at)
-            self.assertEqual((shown.time, shown.detail), (time, detail))
-        self.assertEqual(self.display("18:40", words=Words(twelve_hour=True)).time, "6:40 pm")
+            self.assertEqual(self.display(at).rows, (DisplayRow(word="ON", value=time, detail=detail),))
+        self.assertEqual(self.display("18:40", words=Words(twelve_hour=True)).rows[0].value, "6:40 pm")
 
     def test_days_that_are_no_weekdays_are_written_out(self):
         shown = self.display("06:40", {"parity": "odd"})

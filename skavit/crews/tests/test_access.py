@@ -3,15 +3,28 @@
 from django.test import Client, TestCase
 from django.urls import URLPattern, URLResolver, get_resolver, reverse
 
+from skavit.core.kinds import shipped_kinds
 from skavit.crews.models import Membership, Role, User
 from skavit.crews.tests.builders import make_crew, make_unit, member
+from skavit.kinds.services import add_kind
 from skavit.units.models import PlanRevision
+from skavit.units.services import keep_found
 
 OPEN = {"login", "health"}
 # Pages that a viewer may see; all else refuses a viewer.
 SEEN_BY_VIEWER = {"round", "find", "site", "unit", "night", "export", "schema", "sheet", "logout"}
+SEEN_BY_VIEWER |= {"kinds", "kind", "kind-file", "kind-schema", "kind-own", "kind-own-file"}
+SEEN_BY_VIEWER |= {"unit-clock", "found", "found-look"}
 OWNERS_ONLY = {"crew", "person-add", "person-role"}
-WITHOUT_OBJECT = {"round", "find", "crew", "person-add", "site-new", "schema", "logout", *OPEN}
+WITHOUT_CREW = {
+    "kinds",
+    "kind",
+    "kind-copy",
+    "kind-file",
+    "kind-schema",
+    "kind-import",
+}  # kinds that ship are anybody's
+WITHOUT_OBJECT = WITHOUT_CREW | {"round", "find", "crew", "person-add", "site-new", "schema", "logout", *OPEN}
 
 
 def addresses(patterns=None):
@@ -36,12 +49,18 @@ class EveryAddressTest(TestCase):
             "place": "window-1-0",
             "channel": 1,
             "index": 0,
+            "slug": "room-thermostat",
         }
+        installer = member(self.crew)
+        values["found_pk"] = keep_found(self.unit, installer, shown={}, lines="", entries=(), instant=1_800_000_000).pk
+        kind = add_kind(installer, shipped_kinds()[0])
         for pattern in addresses():
             names = pattern.pattern.converters
             given = {name: values[name] for name in names}
             if pattern.name in ("site", "site-edit"):
                 given["pk"] = self.unit.site.pk
+            if pattern.name in ("kind-own", "kind-edit", "kind-order", "kind-own-file"):
+                given["pk"] = kind.pk
             if pattern.name == "person-role":
                 given["pk"] = member(self.crew, "viewer").pk
             yield pattern.name, reverse(pattern.name, kwargs=given)

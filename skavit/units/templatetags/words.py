@@ -7,6 +7,8 @@ from django.utils.safestring import SafeString, mark_safe
 
 from skavit.charts.svg import element
 from skavit.charts.year_sheet import mark
+from skavit.core.kinds.kind import Press
+from skavit.core.sheet import press_rows
 
 register = template.Library()
 
@@ -23,3 +25,15 @@ def severity_mark(severity: str, number: int | str = "") -> SafeString:
     """A finding's sign, the same as on the year sheet."""
     inner = mark(number, severity, 10, 10)  # type: ignore[arg-type]
     return mark_safe(element("svg", inner, class_="sign", viewBox="0 0 20 20", aria_hidden="true"))  # noqa: S308
+
+
+@register.filter
+def field_word(field: str) -> str:
+    """A field of a display in words: rise_min as rise min."""
+    return field.replace("_", " ")
+
+
+@register.filter
+def in_rows(presses: tuple[Press, ...]) -> tuple[tuple[Press, ...], ...]:
+    """Presses as lines to read."""
+    return press_rows(presses)

@@ -12,10 +12,11 @@ from skavit.core.plan import read_window
 from skavit.core.reading import Node
 from skavit.core.tests import builders
 from skavit.core.tests.builders import entry, make_plan, window
+from skavit.core.typed import clock_word, month_day_word
 from skavit.core.wording import Words
 from skavit.units.forms import BehaviourForm, SunForm
 from skavit.units.rows import form_at
-from skavit.units.typed import clock_word, days_fields, days_json, month_day_word, time_fields, time_json
+from skavit.units.typed import days_fields, days_json, time_fields, time_json
 
 windows = st.one_of(
     st.builds(

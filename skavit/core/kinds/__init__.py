@@ -1,0 +1,6 @@
+"""Kinds of unit: what a device can hold, how it behaves, and by which keys it is set; general, not products."""
+
+from skavit.core.kinds.kind import Kind, parse_kind, read_kind
+from skavit.core.kinds.library import shipped_kinds
+
+__all__ = ["Kind", "parse_kind", "read_kind", "shipped_kinds"]

@@ -1,0 +1,219 @@
+"""The values that each field of a kind's display steps through, and the presses that bring it to one of them."""
+
+from collections.abc import Callable, Mapping
+from itertools import combinations
+
+from skavit.core.days import WEEKDAYS, Weekdays
+from skavit.core.errors import SkavitError
+from skavit.core.kinds.kind import Dialogue, Kind, Press
+from skavit.core.sun import SunEvent
+
+NO_DAYS = "--"
+NO_HOUR = "--"
+CLOCK_WORD = "TIME"
+USUAL_CORRECTION_MAX_MIN = 120
+LONGEST_RUN_MIN = 240
+YEARS = range(2000, 2100)
+OWN_SHORT = tuple(name.capitalize()[:2] for name in WEEKDAYS)
+DARK = "–"
+MOST_COMBINED_CHANNELS = 3
+
+_TWO_DIGITS = tuple(f"{n:02d}" for n in range(60))
+_ALWAYS: dict[str, tuple[str, ...]] = {
+    "minute": _TWO_DIGITS,
+    "second": _TWO_DIGITS,
+    "year": tuple(map(str, YEARS)),
+    "month": tuple(map(str, range(1, 13))),
+    "day": tuple(map(str, range(1, 32))),
+    "week": ("1", "2", "3", "4", "last"),
+    "weekday": OWN_SHORT,
+    "run": tuple(map(str, range(LONGEST_RUN_MIN + 1))),
+    "pause": tuple(map(str, range(61))),
+    **{name: (DARK, word) for name, word in zip(WEEKDAYS, OWN_SHORT, strict=True)},
+}
+
+Values = Mapping[str, str]
+
+
+def options(kind: Kind, dialogue: str, field: str) -> tuple[str, ...]:
+    """The texts that a field steps through, in order and over again, in the unit's own style."""
+    name = field.removeprefix("on_").removeprefix("off_")
+    name = {"rise_hour": "hour", "set_hour": "hour", "rise_minute": "minute", "set_minute": "minute"}.get(name, name)
+    if dialogue == "slot" and name in _IN_A_SLOT:
+        return _IN_A_SLOT[name](kind)
+    if name in _OF_THE_KIND:
+        return _OF_THE_KIND[name](kind)
+    return _ALWAYS[name.removeprefix("from_").removeprefix("to_")]
+
+
+def _hours(kind: Kind) -> tuple[str, ...]:
+    return tuple(hour_text(kind, hour) for hour in range(24))
+
+
+def _slot_hours(kind: Kind) -> tuple[str, ...]:
+    return (*_hours(kind), NO_HOUR) if kind.slot.cleared_by == "past-last-hour" else _hours(kind)
+
+
+def _slot_minutes(kind: Kind) -> tuple[str, ...]:
+    step = max((kind.limits.clock_step_s or 60) // 60, 1)
+    return tuple(f"{minute:02d}" for minute in range(0, 60, step))
+
+
+def _day_groups(kind: Kind) -> tuple[str, ...]:
+    none = (NO_DAYS,) if kind.slot.cleared_by == "no-days" else ()
+    return (*(days_word(mask) for mask in day_masks(kind)), *none)
+
+
+def _signed(kind: Kind) -> tuple[str, ...]:
+    most = kind.limits.sun_offset_max_min or USUAL_CORRECTION_MAX_MIN
+    return tuple(f"{minutes:+d}" if minutes else "0" for minutes in [*range(most + 1), *range(-most, 0)])
+
+
+def _degrees(axis: str, most: int) -> Callable[[Kind], tuple[str, ...]]:
+    def texts(kind: Kind) -> tuple[str, ...]:
+        steps = round(most / kind.sun.step_deg)
+        return tuple(degrees_word(n * kind.sun.step_deg, axis) for n in [*range(steps + 1), *range(-steps, 0)])
+
+    return texts
+
+
+def hour_text(kind: Kind, hour: int) -> str:
+    """An hour as the display has it: 06, or 6 AM."""
+    if kind.clock.hours == 24:
+        return f"{hour:02d}"
+    return f"{(hour - 1) % 12 + 1} {'AM' if hour < 12 else 'PM'}"
+
+
+def events(kind: Kind) -> tuple[SunEvent, ...]:
+    """The sun events that its entries can name."""
+    if kind.sun.place == "none" and kind.sun.meaning != "light":
+        return ()
+    if kind.limits.sun_events is not None:
+        return kind.limits.sun_events
+    return (SunEvent.DAWN, SunEvent.DUSK) if kind.sun.meaning == "dawn" else (SunEvent.SUNRISE, SunEvent.SUNSET)
+
+
+def event_word(kind: Kind, event: SunEvent) -> str:
+    """A sun event in the unit's own word; its twilight, where it has both, by the usual one."""
+    twilight = event in (SunEvent.DAWN, SunEvent.DUSK)
+    if twilight and kind.sun.meaning != "dawn":
+        return event.name.lower()
+    return kind.sun.morning_word if event.morning else kind.sun.evening_word
+
+
+def day_masks(kind: Kind) -> tuple[int, ...]:
+    """The weekday sets that its day key steps through, in order."""
+    found: list[int] = []
+    for group in kind.limits.day_groups or ():
+        if isinstance(group, Weekdays):
+            found.append(group.mask)
+        elif group == "single-days":
+            found += [1 << bit for bit in range(7)]
+    return tuple(dict.fromkeys(found))
+
+
+def days_word(mask: int) -> str:
+    """A set of weekdays as a display lights it."""
+    return " ".join(name for bit, name in enumerate(OWN_SHORT) if mask >> bit & 1)
+
+
+def channel_words(kind: Kind) -> tuple[str, ...]:
+    """The channels that its channel key steps through."""
+    single = [str(number) for number in range(1, kind.channels + 1)]
+    if kind.channels == 1 or kind.channels > MOST_COMBINED_CHANNELS:
+        return tuple(single)
+    return tuple("+".join(some) for size in range(1, kind.channels + 1) for some in combinations(single, size))
+
+
+def degrees_word(degrees: float, axis: str) -> str:
+    """Degrees as a display has them: 39.5 S."""
+    side = ("N", "S") if axis == "latitude" else ("E", "W")
+    return f"{abs(degrees):g} {side[degrees < 0]}"
+
+
+def utc_word(minutes: int) -> str:
+    """An offset from UTC as a display has it: +12:00."""
+    return f"{'-' if minutes < 0 else '+'}{abs(minutes) // 60:02d}:{abs(minutes) % 60:02d}"
+
+
+def applies(kind: Kind, field: str, values: Values) -> bool:
+    """Whether a unit asks for a field at all, given the values before it."""
+    if field in ("from_month", "from_week", "to_month", "to_week") and "rule" in values:
+        return values["rule"] == "own"
+    half, _, name = field.rpartition("_")
+    event = values.get(f"{half}_event" if half in ("on", "off") else "event")
+    if event is None or half not in ("", "on", "off"):
+        return True
+    if name in ("hour", "minute", "second"):
+        return event == CLOCK_WORD
+    return name != "offset" or event != CLOCK_WORD
+
+
+def keying(kind: Kind, name: str, values: Values) -> tuple[Press, ...]:
+    """The presses that bring the fields of an open dialogue to ``values`` and accept them.
+
+    Fields without a value are passed over. Raises :class:`SkavitError` for a value that the display does not have.
+    """
+    dialogue = dialogue_of(kind, name)
+    found: list[Press] = []
+    for turned in dialogue.fields:
+        if not applies(kind, turned.field, values):
+            continue
+        if turned.field in values:
+            until = values[turned.field]
+            if until not in options(kind, name, turned.field):
+                raise SkavitError(f"{kind.name}: its {turned.field.replace('_', ' ')} cannot be {until}")
+            found.append(Press(keys=(turned.key,), field=turned.field, until=until))
+        if dialogue.each:
+            found.append(Press(keys=(dialogue.accept,)))
+    if not dialogue.each:
+        found.append(Press(keys=(dialogue.accept,)))
+    return tuple(found)
+
+
+def clearing(kind: Kind) -> tuple[Press, ...]:
+    """The presses that empty the slot that is shown."""
+    slot, first = kind.slot, "00" if kind.clock.hours == 24 else "12 AM"
+    match slot.cleared_by:
+        case "key":
+            return slot.clear
+        case "no-days":
+            return keying(kind, "slot", _first_events(kind) | {"days": NO_DAYS})
+        case "past-last-hour":
+            hours = {t.field: NO_HOUR for t in dialogue_of(kind, "slot").fields if t.field.endswith("hour")}
+            return keying(kind, "slot", _first_events(kind) | hours)
+    same = {t.field: first for t in dialogue_of(kind, "slot").fields if t.field.endswith("hour")}
+    same |= {t.field: "00" for t in dialogue_of(kind, "slot").fields if t.field.endswith("minute")}
+    return keying(kind, "slot", _first_events(kind) | same)
+
+
+def _first_events(kind: Kind) -> dict[str, str]:
+    return {t.field: CLOCK_WORD for t in dialogue_of(kind, "slot").fields if t.field.endswith("event")}
+
+
+def dialogue_of(kind: Kind, name: str) -> Dialogue:
+    """One of a kind's dialogues; raises :class:`SkavitError` where it has none of that name."""
+    found = dict(kind.dialogues()).get(name)
+    if found is None:
+        raise SkavitError(f"{kind.name}: it has no keys for its {name}")
+    return found
+
+
+_IN_A_SLOT: dict[str, Callable[[Kind], tuple[str, ...]]] = {"hour": _slot_hours, "minute": _slot_minutes}
+_OF_THE_KIND: dict[str, Callable[[Kind], tuple[str, ...]]] = {
+    "hour": _hours,
+    "event": lambda kind: (CLOCK_WORD, *(event_word(kind, event) for event in events(kind))),
+    "offset": _signed,
+    "rise_min": _signed,
+    "set_min": _signed,
+    "action": lambda kind: (kind.slot.on_word, kind.slot.off_word),
+    "days": _day_groups,
+    "channel": channel_words,
+    "rule": lambda kind: kind.clock.rules,
+    "operating": lambda kind: kind.operating,
+    "region": lambda kind: tuple(region.name for region in kind.sun.regions),
+    "table": lambda kind: tuple(degrees_word(latitude, "latitude") for latitude in kind.sun.latitudes),
+    "latitude": _degrees("latitude", 90),
+    "longitude": _degrees("longitude", 180),
+    "utc": lambda _: tuple(utc_word(half_hours * 30) for half_hours in range(-24, 29)),
+}

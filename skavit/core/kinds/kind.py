@@ -1,0 +1,305 @@
+"""A kind of unit as a set of capabilities, with its JSON form `skavit-kind/1` (docs/kinds.md)."""
+
+import re
+from collections.abc import Iterator
+from dataclasses import dataclass, field, replace
+from typing import Any
+
+from skavit.core.errors import PlanError
+from skavit.core.limits import NO_LIMITS, Limits, read_limits
+from skavit.core.reading import Node, parse_json
+from skavit.core.records import Own, Records
+
+FORMAT = "skavit-kind/1"
+# The steps of setting a unit up, in the order that most have.
+SECTIONS = (
+    "before",
+    "found",
+    "power",
+    "reset",
+    "clock",
+    "date",
+    "rule",
+    "place",
+    "suncheck",
+    "correction",
+    "operating",
+    "slots",
+    "readback",
+    "mode",
+    "lock",
+    "cover",
+)
+RULES = ("zone", "none", "us", "us-1987", "eu", "own", "by-hand")
+PLACES = ("coordinates", "region", "table", "none")
+OFFSETS = ("none", "entry", "minutes", "clock-time")
+EVENTS = ("clock", "dawn", "sunrise", "sunset", "dusk")
+ENTRY_FIELDS = ("action", "event", "hour", "minute", "second", "offset")
+FIELDS = (
+    *("year", "month", "day", "hour", "minute", "second", "weekday", "rule", "operating"),
+    *("from_month", "from_week", "to_month", "to_week"),
+    *("latitude", "longitude", "utc", "region", "table"),
+    *("channel", "rise_min", "set_min", "rise_hour", "rise_minute", "set_hour", "set_minute"),
+    *("action", "event", "offset", "days", "run", "from_day", "to_day", "pause"),
+    *(f"{half}_{name}" for half in ("on", "off") for name in ENTRY_FIELDS if name != "action"),
+    *("mon", "tue", "wed", "thu", "fri", "sat", "sun"),
+)
+
+
+def _one_of(*choices: str, default: Any = None) -> Any:
+    return field(default=default or choices[0], metadata={"choices": choices})
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Press:
+    """Keys pressed: together where there are several, held where ``hold_s``, until a field reads where ``until``."""
+
+    keys: tuple[str, ...]
+    times: int = field(default=1, metadata={"low": 1, "high": 60})
+    hold_s: int = field(default=0, metadata={"low": 0, "high": 60})
+    field: str = ""
+    until: str = ""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FieldKey:
+    """A value that the display shows, and the key that turns it to the next."""
+
+    field: str
+    key: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Dialogue:
+    """How one thing is keyed in: into it, its values, the key that accepts, the key that leaves."""
+
+    enter: tuple[Press, ...]
+    fields: tuple[FieldKey, ...]
+    accept: str
+    each: bool = False  # accepts value by value, each of which the same key turns; else all at once
+    leave: str = ""  # left out: accepting the last leaves
+    sign: str = ""  # by which it is seen that it was saved
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Setting:
+    """Something set before the unit is mounted, or looked at."""
+
+    what: str
+    caution: str = ""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ClockSetting:
+    """What the clock has and knows."""
+
+    hours: int = field(default=24, metadata={"low": 12, "high": 24})
+    hours_switch: str = ""  # how it goes from 12 to 24 hours
+    has_date: bool = True  # else a weekday only
+    rules: tuple[str, ...] = field(default=("none",), metadata={"choices": RULES})
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Region:
+    """One of the places that a unit lists."""
+
+    name: str
+    latitude: float = field(metadata={"low": -90, "high": 90})
+    longitude: float = field(metadata={"low": -180, "high": 180})
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SunKnowledge:
+    """How a unit takes a place and an offset, and what its sun words mean."""
+
+    meaning: str = _one_of("sunrise", "dawn", "margin", "light")  # light: a photocell
+    margin_min: int = 0
+    morning_word: str = "sunrise"
+    evening_word: str = "sunset"
+    place: str = _one_of(*PLACES, default="none")
+    step_deg: float = field(default=1.0, metadata={"low": 0.01, "high": 10})
+    regions: tuple[Region, ...] = ()
+    latitudes: tuple[float, ...] = field(default=(), metadata={"low": -90, "high": 90})
+    offset: str = _one_of(*OFFSETS)
+    per_channel: bool = False
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Preset:
+    """What a slot holds by itself: after a reset, or when a new entry is begun. Texts as the display has them."""
+
+    field: str
+    reads: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SlotShape:
+    """A slot of the memory."""
+
+    shape: str = _one_of("single", "pair", "run")  # an entry; an ON and an OFF; an ON and how long
+    next: str = ""  # the key that goes to the next slot
+    empty: str = "--:--"
+    cleared_by: str = _one_of("key", "no-days", "past-last-hour", "equal-times")
+    clear: tuple[Press, ...] = ()  # where a key clears
+    begins: tuple[Preset, ...] = ()  # what a new entry holds before it is set
+    on_word: str = "ON"
+    off_word: str = "OFF"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Reset:
+    """How everything is wiped, and what stands there afterwards."""
+
+    press: tuple[Press, ...]
+    shows: str
+    held_slots: int = 0  # slots that hold something already after it
+    holds: tuple[Preset, ...] = ()  # what those hold
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Power:
+    """What keeps the clock while the mains are off."""
+
+    reserve_h: float | None = field(default=None, metadata={"low": 0, "high": 200_000})
+    battery: str = ""
+    charge_h: float = 0
+    settle_min: int = 0  # before an indicator is to be believed
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Mode:
+    """One station of the mode key's cycle."""
+
+    word: str
+    means: str = _one_of("auto", "on", "off", "random")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Modes:
+    """The mode key and its cycle, and what the unit does on its return to automatic."""
+
+    key: str
+    cycle: tuple[Mode, ...]
+    returns: str = _one_of("computes", "waits")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Kind:
+    """A kind of unit."""
+
+    name: str
+    says: str
+    channels: int = field(default=1, metadata={"low": 1, "high": 48})
+    keys: tuple[str, ...] = ()
+    clock: ClockSetting = ClockSetting()
+    sun: SunKnowledge = SunKnowledge()
+    limits: Limits = NO_LIMITS
+    slot: SlotShape = SlotShape()
+    before: tuple[Setting, ...] = ()
+    power: Power = Power()
+    reset: Reset | None = None
+    modes: Modes | None = None
+    operating: tuple[str, ...] = ()  # modes that exclude one another; a change may wipe the memory
+    clock_dialogue: Dialogue | None = None
+    date_dialogue: Dialogue | None = None
+    rule_dialogue: Dialogue | None = None
+    place_dialogue: Dialogue | None = None
+    correction_dialogue: Dialogue | None = None
+    operating_dialogue: Dialogue | None = None
+    slot_dialogue: Dialogue | None = None
+    order: tuple[str, ...] = field(default=SECTIONS, metadata={"choices": SECTIONS})
+    cover_switches: bool = False
+    lock: tuple[Press, ...] = ()
+    dark_after_s: int = 0
+
+    @property
+    def slug(self) -> str:
+        """Its name as it stands in an address."""
+        return re.sub(r"[^a-z0-9]+", "-", self.name.lower()).strip("-")
+
+    @property
+    def slots(self) -> int | None:
+        """How many slots the memory has, where that is known."""
+        most = self.limits.entries
+        return most if most is None or self.slot.shape == "single" else most // 2
+
+    def to_json(self) -> dict[str, Any]:
+        """The form of the file."""
+        return {"format": FORMAT, **RECORDS.write(self)}
+
+    def with_order(self, order: tuple[str, ...]) -> "Kind":
+        """The kind with its steps in another order."""
+        return replace(self, order=order)
+
+    def dialogues(self) -> Iterator[tuple[str, Dialogue]]:
+        """The dialogues that it has, by name."""
+        for name in DIALOGUES:
+            found = getattr(self, f"{name}_dialogue")
+            if found is not None:
+                yield name, found
+
+    def presses(self) -> Iterator[tuple[str, Press]]:
+        """Every press that stands in it, with the path at which it does."""
+        for name, dialogue in self.dialogues():
+            for index, press in enumerate(dialogue.enter):
+                yield f"{name}_dialogue.enter[{index}]", press
+            for index, key in enumerate((dialogue.accept, dialogue.leave)):
+                if key:
+                    yield f"{name}_dialogue.{('accept', 'leave')[index]}", Press(keys=(key,))
+            for index, turned in enumerate(dialogue.fields):
+                yield f"{name}_dialogue.fields[{index}].key", Press(keys=(turned.key,))
+        for place, presses in (
+            ("reset.press", self.reset.press if self.reset else ()),
+            ("slot.clear", self.slot.clear),
+            ("lock", self.lock),
+        ):
+            for index, press in enumerate(presses):
+                yield f"{place}[{index}]", press
+        for place, key in (("slot.next", self.slot.next), ("modes.key", self.modes.key if self.modes else "")):
+            if key:
+                yield place, Press(keys=(key,))
+
+
+DIALOGUES = ("clock", "date", "rule", "place", "correction", "operating", "slot")
+
+RECORDS = Records(
+    {Limits: Own(read=read_limits, write=lambda limits: limits.to_json(), schema={"$ref": "#/$defs/limits"})}
+)
+
+
+def read_kind(node: Node) -> Kind:
+    """A kind from its JSON; raises :class:`PlanError` with the path of what is wrong."""
+    if not isinstance(node.value, dict):
+        node.refuse("an object", "a kind is an object")
+    if "format" not in node.value:
+        raise PlanError("format", "is missing", FORMAT)
+    Node(node.value["format"], "format").choice([FORMAT])
+    kind = RECORDS.read(Node({key: value for key, value in node.value.items() if key != "format"}), Kind)
+    _check(kind)
+    return kind
+
+
+def parse_kind(data: bytes) -> Kind:
+    """A kind from the bytes of its file; raises :class:`PlanError`."""
+    return read_kind(Node(parse_json(data)))
+
+
+def _check(kind: Kind) -> None:
+    """Refuse what no unit could be: keys that it does not have, values that no display shows, steps named twice."""
+    for path, press in kind.presses():
+        for key in press.keys:
+            if key not in kind.keys:
+                raise PlanError(path, f"the key {key!r} is not among its keys", ", ".join(kind.keys) or "keys first")
+    for name, dialogue in kind.dialogues():
+        for index, turned in enumerate(dialogue.fields):
+            if turned.field not in FIELDS:
+                path = f"{name}_dialogue.fields[{index}].field"
+                raise PlanError(path, f"{turned.field!r} is no field", ", ".join(FIELDS))
+    if len(set(kind.order)) != len(kind.order):
+        raise PlanError("order", "a step stands twice", "each step once")
+    if kind.clock.hours not in (12, 24):
+        raise PlanError("clock.hours", f"{kind.clock.hours} is not accepted", "12 or 24")
+    if kind.modes and "auto" not in {mode.means for mode in kind.modes.cycle}:
+        raise PlanError("modes.cycle", "no mode means auto", "a mode that runs the program")
+    if kind.slot_dialogue and not kind.slot.next:
+        raise PlanError("slot.next", "is missing", "the key that goes to the next slot")

@@ -1,0 +1,72 @@
+"""The place that a unit of a kind can be told: the nearest of its list, its table or its steps."""
+
+import math
+from dataclasses import replace
+
+from skavit.core.clock import standard_offset_s
+from skavit.core.edits import set_sun
+from skavit.core.kinds.fields import degrees_word, utc_word
+from skavit.core.kinds.kind import Kind, Region
+from skavit.core.plan import Plan, Site
+from skavit.core.sun_settings import SunSettings
+
+# When a garden light's eye usually switches, and how long it waits so that a passing lamp does not: common practice,
+# no source.
+USUAL_PHOTOCELL = SunSettings(source="photocell", altitude_deg=-3.0, delay_min=1)
+
+
+def place_for(kind: Kind, site: Site, sun: SunSettings) -> SunSettings:
+    """The sun settings of a unit of this kind at a site, told what ``sun`` says as nearly as it can be."""
+    latitude = site.latitude if sun.latitude is None else sun.latitude
+    longitude = site.longitude if sun.longitude is None else sun.longitude
+    if kind.sun.meaning == "light":
+        return sun if sun.is_photocell else USUAL_PHOTOCELL
+    if kind.sun.place == "none":
+        return sun
+    if kind.sun.place == "table":
+        nearest = min(kind.sun.latitudes, key=lambda degrees: abs(degrees - latitude))
+        return SunSettings(source="table", latitude=nearest, adjust=sun.adjust, skips_without_sun=sun.skips_without_sun)
+    if kind.sun.place == "region":
+        region = _nearest(kind, latitude, longitude)
+        latitude, longitude = region.latitude, region.longitude
+    else:
+        step = kind.sun.step_deg
+        latitude, longitude = round(latitude / step) * step, round(longitude / step) * step
+    told = sun if sun.source in ("site", "coordinates") else SunSettings(adjust=sun.adjust)
+    return replace(told, source="coordinates", latitude=latitude, longitude=longitude)
+
+
+def _nearest(kind: Kind, latitude: float, longitude: float) -> Region:
+    def away(region: Region) -> float:
+        east = (region.longitude - longitude + 180) % 360 - 180
+        return math.hypot(region.latitude - latitude, east * math.cos(math.radians(latitude)))
+
+    return min(kind.sun.regions, key=away)
+
+
+def place_values(kind: Kind, site: Site, sun: SunSettings, year: int) -> tuple[dict[str, str], str]:
+    """What is keyed for the place, by field, and what to say of it."""
+    told = place_for(kind, site, sun)
+    latitude, longitude = told.latitude or 0.0, told.longitude or 0.0
+    if kind.sun.place == "region":
+        return {"region": _nearest(kind, latitude, longitude).name}, "The region of its list that is nearest."
+    if kind.sun.place == "table":
+        return {"table": degrees_word(latitude, "latitude")}, "The latitude of its table that is nearest."
+    standard = standard_offset_s(site.timezone, year) // 60
+    values = {
+        "latitude": degrees_word(latitude, "latitude"),
+        "longitude": degrees_word(longitude, "longitude"),
+        "utc": utc_word(standard if told.utc_offset_min is None else told.utc_offset_min),
+    }
+    return values, "Look at N and S, E and W. The offset from UTC is that of standard time, without summer time."
+
+
+def plan_for_kind(plan: Plan, kind: Kind) -> Plan:
+    """The plan for a unit of a kind: its limits, its way back to automatic, and its sun as the kind takes it.
+
+    Windows, entries and the clock stay as they are. Raises :class:`PlanError` where an entry cannot go with its sun.
+    """
+    unit = replace(plan.unit, limits=kind.limits)
+    if kind.modes:
+        unit = replace(unit, on_return_to_auto=kind.modes.returns)
+    return set_sun(replace(plan, unit=unit), place_for(kind, plan.site, plan.unit.sun))

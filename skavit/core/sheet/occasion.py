@@ -1,0 +1,62 @@
+"""What a sheet is made for: a plan and its replay, a kind of unit, the moment of keying, and how times are written."""
+
+from dataclasses import dataclass
+from datetime import date
+
+import numpy as np
+
+from skavit.core.clock import UnitClock
+from skavit.core.clock import unit_clock as clock_of
+from skavit.core.handover import ChannelHandover
+from skavit.core.kinds.kind import Kind
+from skavit.core.plan import Plan
+from skavit.core.replay import Replay
+from skavit.core.sun import DAY_S
+from skavit.core.values import day_of, sun_time_of
+from skavit.core.wording import Words
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Occasion:
+    """All of it; ``digits`` are what a unit of this rule must show now, its error set right."""
+
+    plan: Plan
+    kind: Kind | None
+    year: Replay
+    leaving: tuple[ChannelHandover, ...]
+    unit_clock: UnitClock
+    digits: int
+    words: Words
+
+    @classmethod
+    def at(
+        cls,
+        plan: Plan,
+        kind: Kind | None,
+        year: Replay,
+        leaving: tuple[ChannelHandover, ...],
+        instant: int,
+        words: Words,
+    ) -> "Occasion":
+        """The occasion of keying a plan at an instant. A kind's own 12 or 24 hours go before the crew's."""
+        now = day_of(instant // DAY_S).year
+        clock = clock_of(plan.unit.clock, plan.site.timezone, now - 1, now + 1)
+        return cls(
+            plan=plan,
+            kind=kind,
+            year=year,
+            leaving=leaving,
+            unit_clock=clock,
+            digits=int(clock.right.digits(np.array([instant]))[0]),
+            words=Words(twelve_hour=kind.clock.hours == 12) if kind else words,
+        )
+
+    @property
+    def day(self) -> date:
+        """The date that the unit must show."""
+        return day_of(self.digits // DAY_S)
+
+    @property
+    def uses_sun(self) -> bool:
+        """Whether any entry takes the sun."""
+        return any(sun_time_of(entry.at) for entry in self.plan.unit.entries)

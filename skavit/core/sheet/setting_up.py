@@ -1,0 +1,349 @@
+"""The steps before the entries: what is set before mounting, the unit as found, reset, clock, rule, place and sun."""
+
+from dataclasses import replace
+from datetime import date
+from itertools import pairwise
+
+import numpy as np
+
+from skavit.core.almanac import unit_almanac
+from skavit.core.clock_check import law_as_rule, rule_against_law
+from skavit.core.clock_settings import ByHand, NamedRule, OwnRule
+from skavit.core.errors import SkavitError
+from skavit.core.kinds.fields import OWN_SHORT, events, hour_text, keying
+from skavit.core.kinds.kind import Dialogue, Kind, Press
+from skavit.core.kinds.place import place_for, place_values
+from skavit.core.sheet.occasion import Occasion
+from skavit.core.sheet.step import Display, DisplayRow, Step, keyed
+from skavit.core.sun import DAY_S, SunEvent
+from skavit.core.sun_settings import NO_ADJUST, Adjust
+from skavit.core.values import day_number, day_of, sun_time_of
+from skavit.core.wording import FULL_DAYS, MONTHS, SHORT_DAYS, count, dates_text, duration_text
+
+RULE_TEXT = {
+    "zone": "as the law has it at the site",
+    "none": "no summer time",
+    "us": "the rule of the United States",
+    "us-1987": "the rule of the United States before 2007",
+    "eu": "the rule of the European Union",
+    "own": "a rule of its own, a month and a week for either change",
+    "by-hand": "moved by hand",
+}
+# A displayed rule is compared with the law over so many years.
+YEARS_AHEAD = 10
+SUNDAY = 6
+
+
+def before(occasion: Occasion) -> list[Step]:
+    """What is set before the unit is mounted."""
+    settings = occasion.kind.before if occasion.kind else ()
+    return [
+        keyed(
+            Step(kind="before", title="Before mounting", say=setting.what, caution=setting.caution),
+            setting.what,
+        )
+        for setting in settings
+    ]
+
+
+def found(occasion: Occasion) -> list[Step]:
+    """The unit as found, written down before anything is wiped."""
+    say = "Before anything is reset, write down or photograph the clock, the mode and every slot that the unit holds."
+    wiped = occasion.kind is not None and occasion.kind.reset is not None
+    step = Step(
+        kind="found",
+        title="As found",
+        say=say if wiped else f"{say} Then clear all slots.",
+        caution="Mains inside the box: opening it is for licensed people, by the local code.",
+    )
+    return [keyed(step, wiped)]
+
+
+def power(occasion: Occasion) -> list[Step]:
+    """What keeps the clock, and how long it takes to be believed."""
+    if occasion.kind is None:
+        return []
+    has = occasion.kind.power
+    parts = [f"Clock kept by: {has.battery}."] if has.battery else []
+    parts += [f"Charge it {duration_text(has.charge_h * 3600)} before its reserve counts."] if has.charge_h else []
+    parts += [f"Keeps the clock {duration_text(has.reserve_h * 3600)}."] if has.reserve_h else []
+    parts += [f"Believe its indicator after {has.settle_min} min."] if has.settle_min else []
+    if not parts:
+        return []
+    return [keyed(Step(kind="power", title="Battery and reserve", say=" ".join(parts)), parts)]
+
+
+def reset(occasion: Occasion) -> list[Step]:
+    """Wiping everything, and what the display shows after it."""
+    if occasion.kind is None or occasion.kind.reset is None:
+        return []
+    wipe = occasion.kind.reset
+    held = f" {count(wipe.held_slots, 'slot')} then hold something already." if wipe.held_slots else ""
+    step = Step(
+        kind="reset",
+        title="Reset",
+        say=f"This wipes every entry: only once they are written down.{held}",
+        presses=wipe.press,
+        display=Display(rows=(DisplayRow(word="", value=wipe.shows),)),
+    )
+    return [keyed(step, wipe.shows)]
+
+
+def clock(occasion: Occasion) -> list[Step]:
+    """Time, and the weekday where the unit knows no date."""
+    day, kind = occasion.day, occasion.kind
+    rule = _rule_text(occasion)
+    if kind is None:
+        say = (
+            f"Set the year {day.year}, then the date, then the time. {_weekday_says(day)} Look at AM and PM. "
+            f"Summer time: {rule}."
+        )
+    elif kind.clock.has_date:
+        say = "Look at AM and PM." if kind.clock.hours == 12 else "24 hours: 12:00 is noon, 00:00 midnight."
+    else:
+        say = f"It knows no date: set {FULL_DAYS[day.weekday()]} by hand. Summer time: {rule}."
+    if kind is not None and kind.clock.hours_switch:
+        say += f" 12 or 24 hours: {kind.clock.hours_switch}."
+    seconds = occasion.digits % DAY_S
+    values = {
+        "hour": hour_text(kind, seconds // 3600) if kind else "",
+        "minute": f"{seconds // 60 % 60:02d}",
+        "second": "00",
+        "weekday": OWN_SHORT[day.weekday()],
+    }
+    step = Step(
+        kind="clock",
+        title="Clock and date" if kind is None else "Clock",
+        say=say,
+        display=Display(
+            rows=(DisplayRow(word=date_words(occasion.digits), value=occasion.words.minute(seconds // 60 * 60)),),
+            weekdays=tuple((name, i == day.weekday()) for i, name in enumerate(OWN_SHORT)),
+        ),
+    )
+    step = _pressed(step, kind, "clock", values)
+    return [keyed(step, occasion.plan.unit.clock.to_json(), day.isoformat())]
+
+
+def date_(occasion: Occasion) -> list[Step]:
+    """The date, and the weekday that the unit must then show."""
+    kind, day = occasion.kind, occasion.day
+    if kind is None or not kind.clock.has_date:
+        return []
+    values = {"year": str(day.year), "month": str(day.month), "day": str(day.day)}
+    step = Step(
+        kind="date",
+        title="Date",
+        say=f"Year first, then month and day. {_weekday_says(day)}",
+        display=Display(
+            rows=(DisplayRow(word=str(day.year), value=f"{day.day} {MONTHS[day.month - 1]}"),),
+            weekdays=tuple((name, i == day.weekday()) for i, name in enumerate(OWN_SHORT)),
+        ),
+    )
+    step = _pressed(step, kind, "date", values)
+    return [keyed(step, day.isoformat())]
+
+
+def _weekday_says(day: date) -> str:
+    return f"The unit must then show {FULL_DAYS[day.weekday()]}: another weekday means a wrong date or year."
+
+
+def date_words(digits: int) -> str:
+    """Digits as weekday and date: what the unit must show for it."""
+    day = day_of(digits // DAY_S)
+    return f"{SHORT_DAYS[day.weekday()]} {day.day} {MONTHS[day.month - 1]} {day.year}"
+
+
+def _rule_text(occasion: Occasion) -> str:
+    rule = occasion.plan.unit.clock.dst
+    if isinstance(rule, NamedRule):
+        return RULE_TEXT[rule.name]
+    return RULE_TEXT["own" if isinstance(rule, OwnRule) else "by-hand"]
+
+
+def rule(occasion: Occasion) -> list[Step]:
+    """The daylight-saving rule as this kind takes it."""
+    kind = occasion.kind
+    if kind is None or kind.rule_dialogue is None:
+        return []
+    values, say = _rule_values(occasion, kind)
+    name = values["rule"]
+    rows = [DisplayRow(word="rule", value=name)]
+    if name == "own":
+        rows += [
+            DisplayRow(
+                word=word, value=MONTHS[int(values[f"{word}_month"]) - 1], detail=f"week {values[f'{word}_week']}"
+            )
+            for word in ("from", "to")
+        ]
+    step = Step(
+        kind="rule",
+        title="Summer time",
+        say=say,
+        display=Display(rows=tuple(rows)),
+    )
+    step = _pressed(step, kind, "rule", values)
+    return [keyed(step, values, say)]
+
+
+def _rule_values(occasion: Occasion, kind: Kind) -> tuple[dict[str, str], str]:
+    """What is keyed as the rule, and what to say of it."""
+    wanted, zone = occasion.plan.unit.clock.dst, occasion.plan.site.timezone
+    years = range(occasion.day.year, occasion.day.year + YEARS_AHEAD)
+    if isinstance(wanted, NamedRule) and wanted.name in kind.clock.rules:
+        return {"rule": wanted.name}, f"{RULE_TEXT[wanted.name].capitalize()}."
+    if isinstance(wanted, ByHand):
+        return {"rule": _nothing(kind)}, "Moved by hand: leave its own rule off."
+    own = wanted if isinstance(wanted, OwnRule) else None
+    if isinstance(wanted, NamedRule) and wanted.name == "zone":
+        for name in kind.clock.rules:
+            if name in ("none", "us", "eu") and not rule_against_law(NamedRule(name), zone, years):
+                return {"rule": name}, f"The law here is {RULE_TEXT[name]}, until at least {years[-1]}."
+        own = law_as_rule(zone, years)
+    if own and "own" in kind.clock.rules and own.start.weekday == own.end.weekday == SUNDAY:
+        values = {"rule": "own"}
+        for word, change in (("from", own.start), ("to", own.end)):
+            values |= {
+                f"{word}_month": str(change.month),
+                f"{word}_week": "last" if change.week == 5 else str(change.week),
+            }
+        return values, "A rule of its own, on Sundays: the law here has no name in this unit."
+    apart = rule_against_law(NamedRule("none"), zone, range(years[0], years[0] + 1))
+    days = [np.arange(day_number(a.first), day_number(a.last) + 1) for a in apart]
+    when = dates_text(np.concatenate(days)) if days else "no date"
+    return {"rule": _nothing(kind)}, f"This unit knows no rule that is the law here. Move it by hand: {when}."
+
+
+def _nothing(kind: Kind) -> str:
+    return "none" if "none" in kind.clock.rules else kind.clock.rules[0]
+
+
+def place(occasion: Occasion) -> list[Step]:
+    """Where the unit is told to be; left out where no entry takes the sun."""
+    kind = occasion.kind
+    if kind is None or kind.place_dialogue is None or not occasion.uses_sun:
+        return []
+    values, say = place_values(kind, occasion.plan.site, occasion.plan.unit.sun, occasion.day.year)
+    step = Step(
+        kind="place",
+        title="Place",
+        say=say,
+        display=Display(rows=tuple(DisplayRow(word=name, value=value) for name, value in values.items())),
+    )
+    step = _pressed(step, kind, "place", values)
+    return [keyed(step, values)]
+
+
+def suncheck(occasion: Occasion) -> list[Step]:
+    """What the unit must show for today's sun by its own table."""
+    if occasion.kind is None or occasion.kind.place_dialogue is None or not occasion.uses_sun:
+        return []
+    times = own_sun(occasion, occasion.kind)
+    if times is None:
+        return []
+    sun, words = occasion.kind.sun, occasion.words
+    rows = tuple(
+        DisplayRow(word=word, value=words.minute(digits % DAY_S))
+        for word, digits in zip((sun.morning_word, sun.evening_word), times, strict=True)
+    )
+    step = Step(
+        kind="suncheck",
+        title="Sun check",
+        say="Ask it for today's sun times. More than two minutes off: look at place, date and zone again.",
+        display=Display(rows=rows),
+    )
+    return [keyed(step, occasion.day.isoformat(), [row.value for row in rows])]
+
+
+def own_sun(occasion: Occasion, kind: Kind) -> tuple[int, int] | None:
+    """The digits of the unit's own morning and evening event today, without correction; None in polar times."""
+    today = occasion.digits // DAY_S
+    site = occasion.plan.site
+    book = unit_almanac(site, place_for(kind, site, occasion.plan.unit.sun), today, today)
+    row = book.rows(today, today).start
+    pair = events(kind) or (SunEvent.SUNRISE, SunEvent.SUNSET)
+    morning = next((e for e in pair if e.morning), SunEvent.SUNRISE)
+    evening = next((e for e in pair if not e.morning), SunEvent.SUNSET)
+    if not (book.sun.crosses[morning, row] and book.sun.crosses[evening, row]):
+        return None
+    instants = np.array([book.sun.times[morning, row], book.sun.times[evening, row]])
+    first, last = occasion.unit_clock.sun.digits(instants)
+    margin = kind.sun.margin_min * 60
+    return int(first) - margin, int(last) + margin
+
+
+def correction(occasion: Occasion) -> list[Step]:
+    """The correction, as plus or minus minutes or as today's corrected clock time, for the unit or each channel."""
+    kind = occasion.kind
+    if kind is None or kind.correction_dialogue is None or not occasion.uses_sun:
+        return []
+    adjusts = [occasion.plan.adjust_of(number) for number in range(1, len(occasion.plan.channels) + 1)]
+    if kind.sun.per_channel:
+        return [_correction(occasion, kind, adjust, number) for number, adjust in enumerate(adjusts, start=1)]
+    if any(one != other for one, other in pairwise(adjusts)):
+        raise SkavitError(f"{kind.name}: one correction for all channels, and the plan has several")
+    return [_correction(occasion, kind, adjusts[0], None)]
+
+
+def _correction(occasion: Occasion, kind: Kind, adjust: Adjust, channel: int | None) -> Step:
+    values = {"channel": str(channel)} if channel else {}
+    sun = kind.sun
+    if sun.offset == "clock-time":
+        times = own_sun(occasion, kind)
+        if times is None:
+            raise SkavitError(f"{kind.name}: no sun time today that a correction could be keyed by")
+        shown = []
+        for digits, minutes, name in zip(times, (adjust.sunrise_min, adjust.sunset_min), ("rise", "set"), strict=True):
+            seconds = (round(digits / 60) + minutes) * 60 % DAY_S
+            values |= {f"{name}_hour": hour_text(kind, seconds // 3600), f"{name}_minute": f"{seconds // 60 % 60:02d}"}
+            shown.append(occasion.words.clock(seconds))
+        say = f"Key today's corrected times: they hold for {date_words(occasion.digits)} only. Another day, print anew."
+    else:
+        values |= {"rise_min": f"{adjust.sunrise_min:+d}" if adjust.sunrise_min else "0"}
+        values |= {"set_min": f"{adjust.sunset_min:+d}" if adjust.sunset_min else "0"}
+        shown = [f"{values['rise_min']} min", f"{values['set_min']} min"]
+        say = "No correction: both must read 0." if adjust == NO_ADJUST else "Plus is later, minus is earlier."
+    name = f"{occasion.plan.channels[channel - 1].name}, " if channel else ""
+    step = Step(
+        kind="correction",
+        title=f"{name}correction" if name else "Correction",
+        say=say,
+        display=Display(
+            rows=tuple(
+                DisplayRow(word=word, value=value)
+                for word, value in zip((sun.morning_word, sun.evening_word), shown, strict=True)
+            )
+        ),
+    )
+    step = _pressed(step, kind, "correction", values)
+    return keyed(step, values)
+
+
+def operating(occasion: Occasion) -> list[Step]:
+    """The operating mode, where a unit has some that exclude one another."""
+    kind = occasion.kind
+    if kind is None or kind.operating_dialogue is None:
+        return []
+    by_light = {on: [bool(sun_time_of(e.at)) for e in occasion.plan.unit.entries if e.on is on] for on in (True, False)}
+    if not occasion.plan.unit.entries:
+        mode = kind.operating[0]
+    elif all(by_light[True]) and all(by_light[False]):
+        mode = kind.operating[1]
+    else:
+        mode = kind.operating[2 if any(by_light[True]) else 3]
+    step = Step(
+        kind="operating",
+        title="Operating mode",
+        say="Before the entries: a change of this mode may wipe them.",
+        display=Display(rows=(DisplayRow(word="mode", value=mode),)),
+    )
+    step = _pressed(step, kind, "operating", {"operating": mode})
+    return [keyed(step, mode)]
+
+
+def _pressed(step: Step, kind: Kind | None, name: str, values: dict[str, str]) -> Step:
+    """The step with the presses and the sign of a dialogue; as it is where the kind has none."""
+    dialogue: Dialogue | None = dict(kind.dialogues()).get(name) if kind else None
+    if kind is None or dialogue is None:
+        return step
+    leave = (Press(keys=(dialogue.leave,)),) if dialogue.leave else ()
+    return replace(step, presses=(*dialogue.enter, *keying(kind, name, values), *leave), sign=dialogue.sign)

@@ -1,0 +1,262 @@
+"""The steps of the memory: each slot with its entry, or its pair, then the empty slots, then all read back."""
+
+from dataclasses import dataclass, replace
+
+from skavit.core.days import WEEKDAYS, Narrowed, Weekdays
+from skavit.core.errors import SkavitError
+from skavit.core.kinds.fields import (
+    CLOCK_WORD,
+    DARK,
+    OWN_SHORT,
+    clearing,
+    days_word,
+    dialogue_of,
+    event_word,
+    events,
+    hour_text,
+    keying,
+)
+from skavit.core.kinds.kind import Kind, Press
+from skavit.core.plan import Entry
+from skavit.core.purpose import purposes
+from skavit.core.sheet.occasion import Occasion
+from skavit.core.sheet.step import Display, DisplayRow, Step, keyed
+from skavit.core.sun import DAY_S
+from skavit.core.values import ClockTime, LimitedTime, SunTime, sun_time_of
+from skavit.core.wording import Words, count, days_text
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Slot:
+    """What one slot holds: an entry, or an ON and its OFF; each with its place among the plan's entries."""
+
+    entries: tuple[tuple[int, Entry], ...]
+
+
+def slots_of(occasion: Occasion) -> tuple[Slot, ...]:
+    """The plan's entries in the slots of the kind. Raises :class:`SkavitError` where they do not go into its slots."""
+    listed = list(enumerate(occasion.plan.unit.entries))
+    kind = occasion.kind
+    if kind is None or kind.slot.shape == "single":
+        found = tuple(Slot(entries=(pair,)) for pair in listed)
+    else:
+        found = tuple(_pairs(kind, listed))
+    if kind is not None and kind.slots is not None and len(found) > kind.slots:
+        raise SkavitError(f"{kind.name}: {len(found)} slots are needed, it has {kind.slots}")
+    return found
+
+
+def _pairs(kind: Kind, listed: list[tuple[int, Entry]]) -> list[Slot]:
+    """Each ON with the next OFF of the same channels and days."""
+    offs = [(index, entry) for index, entry in listed if not entry.on]
+    found = []
+    for index, entry in listed:
+        if not entry.on:
+            continue
+        match = min(
+            (pair for pair in offs if pair[1].channels == entry.channels and pair[1].days == entry.days),
+            key=lambda pair: (pair[1].at.nominal_s - entry.at.nominal_s) % DAY_S,
+            default=None,
+        )
+        if match is None:
+            raise SkavitError(f"{kind.name}: entry {index + 1} has no OFF of its own channels and days for its slot")
+        offs.remove(match)
+        found.append(Slot(entries=((index, entry), match)))
+    if offs:
+        raise SkavitError(f"{kind.name}: entry {offs[0][0] + 1} is an OFF without an ON for its slot")
+    return found
+
+
+def slots(occasion: Occasion) -> list[Step]:
+    """A step for each slot that is used, then the empty ones."""
+    serving = purposes(occasion.year)
+    held = slots_of(occasion)
+    steps = []
+    for number, slot in enumerate(held, start=1):
+        serves = ", ".join(dict.fromkeys(serving[index].serves for index, _ in slot.entries if serving[index].serves))
+        step = Step(
+            kind="slot",
+            title=f"Slot {number}" + (f", {serves}" if serves else ""),
+            say="; ".join(_sentence(entry, occasion.words) for _, entry in slot.entries),
+            display=display_of(occasion, number, slot),
+            presses=_presses(occasion.kind, number, slot),
+            sign=dialogue_of(occasion.kind, "slot").sign if occasion.kind else "",
+        )
+        steps.append(keyed(step, number, [entry.to_json() for _, entry in slot.entries]))
+    return [*steps, *_empty(occasion, len(held))]
+
+
+def _sentence(entry: Entry, words: Words) -> str:
+    return f"{entry.action.upper()} at {words.time(entry.at)}, {days_text(entry.days)}"
+
+
+def display_of(occasion: Occasion, number: int, slot: Slot) -> Display:
+    """What a slot must read once it is keyed, in the unit's own words."""
+    plan, kind = occasion.plan, occasion.kind
+    entry = slot.entries[0][1]
+    week: tuple[tuple[str, bool], ...] = ()
+    if isinstance(entry.days, Weekdays):
+        week = tuple((name, bool(entry.days.mask >> i & 1)) for i, name in enumerate(OWN_SHORT))
+    rows = [_row(occasion, entry) for _, entry in slot.entries]
+    if kind and kind.slot.shape == "run":
+        rows = [rows[0], DisplayRow(word="run", value=f"{_run_min(slot)} min")]
+    return Display(
+        rows=tuple(rows),
+        slot=number,
+        slots=kind.slots if kind else plan.unit.limits.entries,
+        weekdays=week,
+        days=days_text(entry.days),
+        channels=" + ".join(plan.channels[n - 1].name for n in entry.channels) if len(plan.channels) > 1 else "",
+    )
+
+
+def _row(occasion: Occasion, entry: Entry) -> DisplayRow:
+    kind, words = occasion.kind, occasion.words
+    word = entry.action.upper() if kind is None else kind.slot.on_word if entry.on else kind.slot.off_word
+    sun = sun_time_of(entry.at)
+    if sun is not None:
+        name = sun.event.name.lower()
+        detail = words.time(entry.at).removeprefix(name).strip(", ")
+        return DisplayRow(word=word, value=event_word(kind, sun.event) if kind else name, detail=detail)
+    time, _, detail = words.time(entry.at).partition(", ")
+    return DisplayRow(word=word, value=time, detail=detail)
+
+
+def _presses(kind: Kind | None, number: int, slot: Slot) -> tuple[Press, ...]:
+    if kind is None:
+        return ()
+    dialogue = dialogue_of(kind, "slot")
+    into = dialogue.enter if number == 1 else (Press(keys=(kind.slot.next,)),)
+    return (*into, *keying(kind, "slot", slot_values(kind, slot)))
+
+
+def slot_values(kind: Kind, slot: Slot) -> dict[str, str]:
+    """What each field of a slot must read. Raises :class:`SkavitError` for what the slot has no place for."""
+    fields = {turned.field for turned in dialogue_of(kind, "slot").fields}
+    index, entry = slot.entries[0]
+    where = f"{kind.name}: entry {index + 1}"
+    values = {"pause": "0"} if "pause" in fields else {}
+    values |= _channel_values(kind, entry, fields, where) | _days_values(entry, fields, where)
+    if kind.slot.shape == "pair":
+        for half, (place, part) in zip(("on_", "off_"), slot.entries, strict=True):
+            values |= _time_values(kind, part, half, fields, f"{kind.name}: entry {place + 1}")
+        return values
+    values |= _time_values(kind, entry, "", fields, where)
+    if kind.slot.shape == "run":
+        values["run"] = str(_run_min(slot))
+    else:
+        values["action"] = kind.slot.on_word if entry.on else kind.slot.off_word
+    return values
+
+
+def _run_min(slot: Slot) -> int:
+    on, off = (entry.at for _, entry in slot.entries)
+    if not (isinstance(on, ClockTime) and isinstance(off, ClockTime)):
+        raise SkavitError(f"entry {slot.entries[0][0] + 1}: a run in minutes needs clock times")
+    return (off.seconds - on.seconds) % DAY_S // 60
+
+
+def _channel_values(kind: Kind, entry: Entry, fields: set[str], where: str) -> dict[str, str]:
+    if "channel" in fields:
+        return {"channel": "+".join(map(str, entry.channels))}
+    if max(entry.channels) > kind.channels:
+        raise SkavitError(f"{where}: the unit has {count(kind.channels, 'channel')}")
+    return {}
+
+
+def _days_values(entry: Entry, fields: set[str], where: str) -> dict[str, str]:
+    days, values = entry.days, {}
+    if "from_day" in fields:
+        low, high = (101, 1231)
+        if isinstance(days, Narrowed) and days.between and not days.without:
+            (low, high), days = days.between, days.days
+        values = {"from_month": str(low // 100), "from_day": str(low % 100)}
+        values |= {"to_month": str(high // 100), "to_day": str(high % 100)}
+    if not isinstance(days, Weekdays):
+        raise SkavitError(f"{where}: its slots cannot hold {days_text(entry.days)}")
+    if "mon" in fields:
+        lit = {name: OWN_SHORT[bit] if days.mask >> bit & 1 else DARK for bit, name in enumerate(WEEKDAYS)}
+        return values | lit
+    if "days" in fields:
+        return values | {"days": days_word(days.mask)}
+    if days.mask != 0b1111111:
+        raise SkavitError(f"{where}: its slots act every day")
+    return values
+
+
+def _time_values(kind: Kind, entry: Entry, half: str, fields: set[str], where: str) -> dict[str, str]:
+    at = entry.at
+    if isinstance(at, LimitedTime):
+        raise SkavitError(f"{where}: its slots take no earliest or latest time")
+    if isinstance(at, SunTime):
+        if f"{half}event" not in fields or at.event not in events(kind):
+            raise SkavitError(f"{where}: its slots take no {at.event.name.lower()}")
+        if at.offset_min and f"{half}offset" not in fields:
+            raise SkavitError(f"{where}: its slots take no offset; fit again, with offsets keyed as a correction")
+        offset = f"{at.offset_min:+d}" if at.offset_min else "0"
+        return {f"{half}event": event_word(kind, at.event), f"{half}offset": offset}
+    seconds = at.seconds % 60
+    if seconds and f"{half}second" not in fields:
+        raise SkavitError(f"{where}: its slots take no seconds")
+    values = {f"{half}event": CLOCK_WORD} if f"{half}event" in fields else {}
+    return values | {
+        f"{half}hour": hour_text(kind, at.seconds // 3600),
+        f"{half}minute": f"{at.seconds // 60 % 60:02d}",
+        f"{half}second": f"{seconds:02d}",
+    }
+
+
+def _empty(occasion: Occasion, used: int) -> list[Step]:
+    kind = occasion.kind
+    most = kind.slots if kind else occasion.plan.unit.limits.entries
+    if most is None:
+        say = f"Step on past slot {used}: every slot after it must show nothing."
+    elif used >= most:
+        say = f"All {most} slots are used: step through them once and see that none shows anything else."
+    else:
+        say = f"Step through slots {used + 1} to {most}: {count(most - used, 'slot')}, each must show nothing."
+    say += " An entry left over switches the output all the same."
+    step = Step(kind="empty", title="The empty slots", say=say)
+    if kind is None:
+        return [keyed(step, used, most)]
+    steps, left = [], (most or used) - used
+    shows = Display(rows=(DisplayRow(word="", value=kind.slot.empty),))
+    if not used:
+        # The memory is not open yet, and opening it shows its first slot.
+        first = replace(step, say="Open the memory: its first slot must show nothing.", display=shows)
+        steps.append(replace(first, presses=dialogue_of(kind, "slot").enter, otherwise=clearing(kind)))
+        left -= 1
+    if left:
+        on = (Press(keys=(kind.slot.next,)),)
+        step = replace(step, display=shows, presses=on, repeat=left, otherwise=clearing(kind))
+    steps.append(replace(step, then=_leaving(kind)))
+    return [keyed(step, used, most, index) for index, step in enumerate(steps)]
+
+
+def _leaving(kind: Kind) -> tuple[Press, ...]:
+    leave = dialogue_of(kind, "slot").leave
+    return (Press(keys=(leave,)),) if leave else ()
+
+
+def readback(occasion: Occasion) -> list[Step]:
+    """Every slot looked at once more."""
+    kind = occasion.kind
+    if kind is None or not occasion.plan.unit.entries:
+        return []
+    held = slots_of(occasion)
+    dialogue = dialogue_of(kind, "slot")
+    lines = tuple(display_of(occasion, number, slot) for number, slot in enumerate(held, start=1))
+    step = Step(
+        kind="readback",
+        title="All read back",
+        say="Open the memory again and go through it: each slot as it was keyed.",
+        display=Display(
+            rows=tuple(
+                DisplayRow(word=f"{line.slot} {row.word}", value=row.value, detail=line.days)
+                for line in lines
+                for row in line.rows
+            )
+        ),
+        presses=(*dialogue.enter, Press(keys=(kind.slot.next,), times=max(len(held) - 1, 1)), *_leaving(kind)),
+    )
+    return [keyed(step, [entry.to_json() for entry in occasion.plan.unit.entries])]

@@ -1,0 +1,65 @@
+"""One step of the entry sheet: what to press, and what the display must then read."""
+
+import hashlib
+import json
+from dataclasses import dataclass, replace
+
+from skavit.core.kinds.kind import Press
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class DisplayRow:
+    """One line of a read-out: a word, a time or a value, and what stands beside it."""
+
+    word: str
+    value: str
+    detail: str = ""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Display:
+    """What the unit must read."""
+
+    rows: tuple[DisplayRow, ...]
+    slot: int = 0  # from 1, where it is a slot of the memory
+    slots: int | None = None  # of how many, where that is known
+    weekdays: tuple[tuple[str, bool], ...] = ()  # empty where the days are no set of weekdays
+    days: str = ""
+    channels: str = ""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Step:
+    """One thing to do and to see.
+
+    ``presses`` are done once; where ``repeat`` is more, so often, and ``otherwise`` each time that the display does
+    not read what it must; ``then`` at the end.
+    """
+
+    kind: str  # one of the sections of a kind, or "slot", "empty", "output"
+    title: str
+    say: str
+    display: Display | None = None
+    caution: str = ""
+    presses: tuple[Press, ...] = ()
+    repeat: int = 1
+    otherwise: tuple[Press, ...] = ()
+    then: tuple[Press, ...] = ()
+    sign: str = ""
+    key: str = ""  # names what the step says: a step that says another thing is another step
+
+
+def press_rows(presses: tuple[Press, ...]) -> tuple[tuple[Press, ...], ...]:
+    """Presses as lines to read: a value turned to begins a line, and what accepts it stands behind it."""
+    rows: list[list[Press]] = []
+    for press in presses:
+        if press.until or not rows:
+            rows.append([])
+        rows[-1].append(press)
+    return tuple(tuple(row) for row in rows)
+
+
+def keyed(step: Step, *content: object) -> Step:
+    """The step with its key, made of ``content``."""
+    text = json.dumps([step.kind, *content], sort_keys=True)
+    return replace(step, key=hashlib.sha256(text.encode()).hexdigest()[:32])

@@ -1,0 +1,85 @@
+"""What a person types, and the reverse job from entries to windows."""
+
+import unittest
+from datetime import date
+
+from skavit.core.days import WEEKDAYS
+from skavit.core.errors import PlanError
+from skavit.core.replay import replay
+from skavit.core.reverse import as_found, windows_of
+from skavit.core.sun_settings import SunSettings
+from skavit.core.tests.builders import entry, make_plan
+from skavit.core.typed import date_typed, entry_line, weekday_of
+
+TODAY = date(2027, 2, 16)
+
+
+class EntryLineTest(unittest.TestCase):
+    def read(self, text, channels=1):
+        raw = entry_line(text, "line 1", channels, SunSettings()).to_json()
+        return raw["channels"], raw["action"], raw["at"], raw["days"]
+
+    def test_lines_as_people_key_them(self):
+        for text, expected in [
+            ("on sunset+10", ([1], "on", "sunset+10", "daily")),
+            ("3 OFF 22:40 mo-fr", ([1], "off", "22:40", "weekdays")),
+            ("4. on 6:15 am sa su", ([1], "on", "06:15", "weekends")),
+            ("on 0615 every day", ([1], "on", "06:15", "daily")),
+            ("off Sunrise - 20 fri-mon", ([1], "off", "sunrise-20", ["mon", "fri", "sat", "sun"])),
+            ("on 11pm tuesday", ([1], "on", "23:00", ["tue"])),
+        ]:
+            with self.subTest(text):
+                self.assertEqual(self.read(text), expected)
+        self.assertEqual(self.read("c2 on 18:00", channels=2)[0], [2])
+        self.assertEqual(self.read("c1+2 on 18:00", channels=2)[0], [1, 2])
+        self.assertEqual(self.read("on 18:00", channels=2)[0], [1, 2])
+
+    def test_what_is_none_is_refused_with_its_line(self):
+        for text in ("", "on", "18:00 on", "on 25:00", "on 18:00 someday", "on sunset+800", "c3 on 18:00", "on noon"):
+            with self.subTest(text), self.assertRaises(PlanError) as caught:
+                entry_line(text, "line 7", 2, SunSettings())
+            self.assertEqual(caught.exception.path, "line 7")
+
+
+class DateTypedTest(unittest.TestCase):
+    def test_dates_as_people_write_them(self):
+        for text in ("2027-02-15", "15 Feb 2027", "15 february 27", "15. Feb", "15/Feb/2027"):
+            self.assertEqual(date_typed(text, "date", TODAY), date(2027, 2, 15))
+        for text in ("30 Feb", "Feb", "15 Foo 2027"):
+            with self.assertRaises(PlanError):
+                date_typed(text, "date", TODAY)
+
+    def test_weekdays(self):
+        self.assertEqual([weekday_of(name) for name in WEEKDAYS], list(range(7)))
+        self.assertEqual((weekday_of("Tuesday"), weekday_of("t"), weekday_of("moon")), (1, None, None))
+
+
+class ReverseTest(unittest.TestCase):
+    def windows(self, *entries):
+        made = windows_of(make_plan([], list(entries)).unit.entries, 1)
+        return [(w.to_json()["from"], w.to_json()["to"], w.to_json()["days"], w.ends_next_day) for w in made]
+
+    def test_each_on_until_its_off(self):
+        self.assertEqual(
+            self.windows(entry("on", "sunset"), entry("off", "22:40"), entry("on", "05:20", "weekdays"), entry("off", "sunrise")),
+            [("sunset", "22:40", "daily", False), ("05:20", "sunrise", "weekdays", False)],
+        )  # fmt: skip
+        self.assertEqual(
+            self.windows(entry("on", "19:15", ["fri"]), entry("off", "00:50", ["sat"])),
+            [("19:15", "00:50", ["fri"], True)],
+        )
+
+    def test_a_stray_off_of_one_day_makes_no_window(self):
+        found = self.windows(entry("on", "sunset"), entry("off", "19:15", ["fri"]), entry("off", "22:40", "weekdays"))
+        self.assertEqual(found, [("sunset", "22:40", "daily", False)])
+
+    def test_an_on_without_off_makes_none(self):
+        self.assertEqual(self.windows(entry("on", "18:00")), [])
+
+    def test_simple_entries_do_just_what_their_windows_say(self):
+        plan = make_plan(
+            [], [entry("on", "18:00"), entry("off", "23:15"), entry("on", "05:00", "weekends"), entry("off", "06:00")]
+        )
+        channel = replay(as_found(plan, plan.unit.entries), date(2027, 1, 1), date(2027, 12, 31)).channels[0]
+        self.assertGreater(channel.wanted.total_s, 0)
+        self.assertEqual((channel.extra_h, channel.missing_h), (0, 0))

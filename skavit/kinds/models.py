@@ -1,0 +1,29 @@
+"""A crew's own kinds. Those that ship stand in the core's library and in no table."""
+
+from django.db import models
+
+from skavit.core.kinds import Kind as CoreKind
+from skavit.core.kinds import read_kind
+from skavit.core.reading import Node
+from skavit.crews.models import Crew
+
+
+class Kind(models.Model):
+    """A kind of unit as a crew has it, a `skavit-kind/1` document; ``name`` is the document's own, for lists."""
+
+    crew = models.ForeignKey(Crew, on_delete=models.CASCADE, related_name="kinds")
+    name = models.CharField(max_length=80)
+    document = models.JSONField()
+    changed = models.DateTimeField(auto_now=True)
+
+    class Meta:
+        ordering = ("name",)
+        constraints = (models.UniqueConstraint(fields=("crew", "name"), name="kind_name_is_unique_in_a_crew"),)
+
+    def __str__(self) -> str:
+        return self.name
+
+    @property
+    def kind(self) -> CoreKind:
+        """The document read by the core."""
+        return read_kind(Node(self.document))

@@ -1,0 +1,125 @@
+"""What the pages of kinds show."""
+
+from dataclasses import dataclass
+from typing import Any
+
+from django.http import Http404
+from django.shortcuts import get_object_or_404
+
+from skavit.core.kinds import Kind as CoreKind
+from skavit.core.kinds import shipped_kinds
+from skavit.core.wording import capital, count, duration_text
+from skavit.crews.models import Crew
+from skavit.kinds.models import Kind
+
+PLACE_TEXT = {
+    "coordinates": "coordinates",
+    "region": "a region from a list",
+    "table": "a table of latitudes",
+    "none": "none",
+}
+OFFSET_TEXT = {
+    "none": "none",
+    "entry": "with each entry",
+    "minutes": "a correction in minutes",
+    "clock-time": "today's corrected clock time",
+}
+SECTION_TEXT = {
+    "before": "before mounting",
+    "found": "as found",
+    "power": "battery and reserve",
+    "reset": "reset",
+    "clock": "clock",
+    "date": "date",
+    "rule": "summer time",
+    "place": "place",
+    "suncheck": "sun check",
+    "correction": "correction",
+    "operating": "operating mode",
+    "slots": "entries",
+    "readback": "all read back",
+    "mode": "mode",
+    "lock": "keypad and screen",
+    "cover": "cover and output",
+}
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Listed:
+    """A kind in a list: ``own`` is its number among the crew's, None for one that ships."""
+
+    kind: CoreKind
+    own: int | None = None
+
+    @property
+    def reference(self) -> str:
+        """What a form sends for it."""
+        return self.kind.slug if self.own is None else f"own-{self.own}"
+
+
+def shipped() -> list[Listed]:
+    """The kinds that ship."""
+    return [Listed(kind=kind) for kind in shipped_kinds()]
+
+
+def own_kinds(crew: Crew) -> list[Listed]:
+    """The crew's kinds."""
+    return [Listed(kind=row.kind, own=row.pk) for row in crew.kinds.all()]
+
+
+def own_kind(crew: Crew, pk: int) -> Kind:
+    """One of the crew's kinds; 404 for any other."""
+    return get_object_or_404(Kind, crew=crew, pk=pk)
+
+
+def shipped_kind(slug: str) -> CoreKind:
+    """A kind that ships, by its slug; 404 for no such."""
+    for kind in shipped_kinds():
+        if kind.slug == slug:
+            return kind
+    raise Http404("no such kind")
+
+
+def kind_page(kind: CoreKind) -> dict[str, Any]:
+    """What a kind can do, in words."""
+    clock, sun, limits = kind.clock, kind.sun, kind.limits
+    held = [] if kind.slots is None else [count(kind.slots, "slot")]
+    held += [
+        {"single": "one entry a slot", "pair": "an ON and an OFF a slot", "run": "a start and a run a slot"}[
+            kind.slot.shape
+        ]
+    ]
+    if limits.clock_step_s:
+        held.append(f"to {duration_text(limits.clock_step_s)}")
+    facts = [
+        ("Outputs", str(kind.channels)),
+        ("Memory", ", ".join(held)),
+        ("Clock", f"{clock.hours} hours, {'with date' if clock.has_date else 'weekday only'}"),
+        ("Summer time", ", ".join(clock.rules)),
+        ("Place", "a photocell" if sun.meaning == "light" else PLACE_TEXT[sun.place]),
+    ]
+    if sun.place != "none":
+        facts += [
+            ("Its sun words", f"“{sun.morning_word}”, “{sun.evening_word}”: {_meaning(kind)}"),
+            ("Offset", f"{OFFSET_TEXT[sun.offset]}{', each channel its own' if sun.per_channel else ''}"),
+        ]
+    power = kind.power
+    facts += [("Clock kept by", power.battery)] if power.battery else []
+    facts += [("Keeps the clock", duration_text(power.reserve_h * 3600))] if power.reserve_h else []
+    if kind.modes:
+        facts.append(("Mode key", " → ".join(mode.word for mode in kind.modes.cycle)))
+        back = (
+            "goes to what its program has"
+            if kind.modes.returns == "computes"
+            else "keeps its output until the next entry"
+        )
+        facts.append(("Back in automatic it", back))
+    facts += [("Shutting its cover", "can switch the output")] if kind.cover_switches else []
+    facts += [("Screen", f"dark after {duration_text(kind.dark_after_s)}")] if kind.dark_after_s else []
+    order = [SECTION_TEXT[section] for section in kind.order]
+    return {"kind": kind, "facts": facts, "order": [capital(text) for text in order]}
+
+
+def _meaning(kind: CoreKind) -> str:
+    words = {"dawn": "civil twilight", "sunrise": "the sun on the horizon"}
+    return words.get(kind.sun.meaning, f"the sun with {kind.sun.margin_min} min of margin built in")

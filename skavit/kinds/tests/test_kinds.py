@@ -1,0 +1,109 @@
+"""The library of kinds: copied, adjusted to a manual, put in another order, carried in a file, chosen for a unit."""
+
+import json
+
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.test import TestCase
+from django.urls import reverse
+
+from skavit.core.kinds import shipped_kinds
+from skavit.crews.tests.builders import make_crew, make_unit, member
+from skavit.kinds.forms import KindForm
+from skavit.kinds.models import Kind
+from skavit.units.models import Unit
+
+
+class LibraryTest(TestCase):
+    @classmethod
+    def setUpTestData(cls):
+        cls.crew = make_crew()
+        cls.unit_pk = make_unit(cls.crew).pk
+
+    def setUp(self):
+        self.client.force_login(member(self.crew).user)
+
+    def copied(self, slug="panel-switch-one-channel-by-coordinates"):
+        self.client.post(reverse("kind-copy", args=[slug]))
+        return Kind.objects.latest("pk")
+
+    def typed(self, row, **changes):
+        """What the form shows, as a browser would send it back."""
+        form = KindForm(kind=row.kind)
+        sent = {}
+        for name, field in form.fields.items():
+            value = form.initial.get(name, field.initial)
+            if value not in (None, False, ""):
+                sent[name] = "on" if value is True else value
+        return {**sent, **changes}
+
+    def edit(self, row, **changes):
+        return self.client.post(reverse("kind-edit", args=[row.pk]), self.typed(row, **changes))
+
+    def test_a_copy_kept_unchanged_is_the_same_kind(self):
+        for kind in shipped_kinds():
+            with self.subTest(kind.name):
+                row = self.copied(kind.slug)
+                self.assertRedirects(self.edit(row), reverse("kind-own", args=[row.pk]))
+                row.refresh_from_db()
+                self.assertEqual(row.kind, kind)
+
+    def test_a_second_copy_gets_a_number(self):
+        self.copied()
+        self.assertTrue(self.copied().name.endswith(" 2"))
+
+    def test_adjusted_to_the_manual_and_named_on_the_units_sheet(self):
+        row = self.copied()
+        self.edit(row, name="Depot switch", entries="20", **{"key-menu": "PROG"}, before="Look at the fuse.")
+        row.refresh_from_db()
+        self.assertEqual((row.name, row.kind.limits.entries), ("Depot switch", 20))
+        self.assertEqual([press.keys for press in row.kind.clock_dialogue.enter], [("PROG",), ("ok",)])
+        unit = Unit.objects.get(pk=self.unit_pk)
+        sent = {"kind": f"own-{row.pk}", "revision": unit.head.number}
+        self.client.post(reverse("unit-kind", args=[unit.pk]), sent)
+        unit = Unit.objects.get(pk=self.unit_pk)
+        self.assertEqual((unit.kind, unit.plan.unit.limits.entries), (row, 20))
+        self.assertEqual((unit.plan.unit.sun.source, unit.plan.unit.sun.latitude), ("coordinates", -39))
+        self.assertContains(self.client.get(reverse("sheet", args=[unit.pk])), "<kbd>PROG</kbd>")
+
+    def test_refused_with_what_was_typed(self):
+        row = self.copied()
+        answer = self.edit(row, channels="0", says="Typed and kept")
+        self.assertContains(answer, "Typed and kept", status_code=422)
+        answer = self.edit(row, rules=["dance"])
+        self.assertContains(answer, "dance", status_code=422)
+        self.copied()
+        answer = self.edit(Kind.objects.latest("pk"), name=row.name)
+        self.assertContains(answer, "another name", status_code=422)
+
+    def test_the_steps_take_another_order(self):
+        row = self.copied()
+        first, second = row.kind.order[:2]
+        self.client.post(reverse("kind-order", args=[row.pk]), {"section": first, "by": "down"})
+        row.refresh_from_db()
+        self.assertEqual(row.kind.order[:2], (second, first))
+        for _ in range(3):
+            self.client.post(reverse("kind-order", args=[row.pk]), {"section": second, "by": "up"})
+        row.refresh_from_db()
+        self.assertEqual(row.kind.order[0], second)
+        self.client.post(reverse("kind-order", args=[row.pk]), {"section": "nonsense", "by": "up"})
+
+    def test_a_file_carries_a_kind_and_a_bad_one_is_refused_at_its_path(self):
+        row = self.copied()
+        data = self.client.get(reverse("kind-own-file", args=[row.pk])).content
+        self.client.post(reverse("kind-import"), {"file": SimpleUploadedFile("kind.json", data)})
+        self.assertEqual(Kind.objects.latest("pk").kind.clock, row.kind.clock)
+        bad = {**json.loads(data), "clock": {"hours": 13}}
+        answer = self.client.post(
+            reverse("kind-import"), {"file": SimpleUploadedFile("kind.json", json.dumps(bad).encode())}
+        )
+        self.assertContains(answer, "clock.hours", status_code=422)
+
+    def test_a_plan_that_a_kind_cannot_hold_is_said_on_the_sheet(self):
+        unit = Unit.objects.get(pk=self.unit_pk)
+        sent = {"kind": "tap-timer-four-outlets", "revision": unit.head.number}
+        self.client.post(reverse("unit-kind", args=[unit.pk]), sent)
+        page = self.client.get(reverse("sheet", args=[unit.pk]))
+        self.assertContains(page, "Entry 1: a run in minutes needs clock times")
+        self.assertNotContains(page, "<kbd>set</kbd>")
+        answer = self.client.post(reverse("unit-kind", args=[unit.pk]), {"revision": 1})
+        self.assertContains(answer, "No kind was chosen", status_code=422)

@@ -1,0 +1,128 @@
+"""The library of kinds: look, copy, adjust, put the steps in another order, export and import."""
+
+import json
+
+from django.contrib import messages
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+from django.views.decorators.http import require_GET, require_http_methods, require_POST
+
+from skavit.core.errors import SkavitError
+from skavit.core.formats.schema import kind_schema
+from skavit.core.kinds import Kind as CoreKind
+from skavit.core.kinds.kind import SECTIONS
+from skavit.crews.access import editors, members
+from skavit.kinds import selectors, services
+from skavit.kinds.forms import KindFileForm, KindForm
+
+UNPROCESSABLE = 422
+
+
+@members
+@require_GET
+def library(request: HttpRequest) -> HttpResponse:
+    """The crew's kinds and those that ship."""
+    return _library(request, KindFileForm())
+
+
+def _library(request: HttpRequest, form: KindFileForm) -> HttpResponse:
+    context = {"own": selectors.own_kinds(request.crew), "shipped": selectors.shipped(), "form": form}
+    return render(request, "kinds/library.html", context, status=UNPROCESSABLE if form.is_bound else 200)
+
+
+@members
+@require_GET
+def shipped(request: HttpRequest, slug: str) -> HttpResponse:
+    """A kind that ships."""
+    return render(request, "kinds/kind.html", {"slug": slug, **selectors.kind_page(selectors.shipped_kind(slug))})
+
+
+@members
+@require_GET
+def own(request: HttpRequest, pk: int) -> HttpResponse:
+    """One of the crew's kinds, with its steps to be put in another order."""
+    row = selectors.own_kind(request.crew, pk)
+    page = selectors.kind_page(row.kind)
+    steps = list(zip(row.kind.order, page["order"], strict=True))
+    return render(request, "kinds/kind.html", {"row": row, "steps": steps, **page})
+
+
+@editors
+@require_POST
+def copy(request: HttpRequest, slug: str) -> HttpResponse:
+    """A copy for the crew, opened to be adjusted."""
+    row = services.add_kind(request.membership, selectors.shipped_kind(slug))
+    return redirect("kind-edit", pk=row.pk)
+
+
+@editors
+@require_http_methods(["GET", "POST"])
+def edit(request: HttpRequest, pk: int) -> HttpResponse:
+    """Adjust one of the crew's kinds."""
+    row = selectors.own_kind(request.crew, pk)
+    form = KindForm(request.POST if request.method == "POST" else None, kind=row.kind)
+    if form.is_bound and form.is_valid() and form.made:
+        try:
+            services.save_kind(request.membership, row, form.made)
+        except services.NameTaken as error:
+            form.add_error("name", str(error))
+        else:
+            return redirect("kind-own", pk=row.pk)
+    return render(
+        request, "kinds/edit.html", {"row": row, "form": form}, status=UNPROCESSABLE if form.is_bound else 200
+    )
+
+
+@editors
+@require_POST
+def order(request: HttpRequest, pk: int) -> HttpResponse:
+    """Move one step up or down."""
+    row = selectors.own_kind(request.crew, pk)
+    section = request.POST.get("section", "")
+    if section in SECTIONS and section in row.kind.order:
+        services.move_step(request.membership, row, section, -1 if request.POST.get("by") == "up" else 1)
+    return redirect("kind-own", pk=pk)
+
+
+@editors
+@require_POST
+def import_kind(request: HttpRequest) -> HttpResponse:
+    """A kind from its file."""
+    form = KindFileForm(request.POST, request.FILES)
+    if not form.is_valid():
+        return _library(request, form)
+    try:
+        row = services.import_kind(request.membership, form.cleaned_data["file"].read())
+    except SkavitError as error:
+        form.add_error("file", str(error))
+        return _library(request, form)
+    messages.success(request, f"{row.name} imported.")
+    return redirect("kind-own", pk=row.pk)
+
+
+@members
+@require_GET
+def shipped_file(request: HttpRequest, slug: str) -> HttpResponse:
+    """The file of a kind that ships."""
+    return _file(selectors.shipped_kind(slug))
+
+
+@members
+@require_GET
+def own_file(request: HttpRequest, pk: int) -> HttpResponse:
+    """The file of one of the crew's kinds."""
+    return _file(selectors.own_kind(request.crew, pk).kind)
+
+
+def _file(kind: CoreKind) -> HttpResponse:
+    text = json.dumps(kind.to_json(), indent=2, ensure_ascii=False)
+    response = HttpResponse(text + "\n", content_type="application/json; charset=utf-8")
+    response["Content-Disposition"] = f'attachment; filename="{kind.slug or "kind"}.json"'
+    return response
+
+
+@members
+@require_GET
+def schema(request: HttpRequest) -> HttpResponse:
+    """The JSON Schema of the file of a kind."""
+    return HttpResponse(json.dumps(kind_schema(), indent=2), content_type="application/schema+json")

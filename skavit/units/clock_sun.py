@@ -1,0 +1,259 @@
+"""The clock and the sun of a unit: what it must show now, how far it runs from true time, and what a reading says."""
+
+from typing import Any
+
+import numpy as np
+
+from skavit.charts.curve import Line, curves
+from skavit.core.almanac import sun_on, unit_almanac
+from skavit.core.clock import UnitClock, WallClock, standard_offset_s, unit_clock, zone_clock
+from skavit.core.clock_check import clock_changes, rule_against_law
+from skavit.core.clock_settings import NamedRule, OwnRule
+from skavit.core.dates_to_know import dates_to_know
+from skavit.core.kinds import Kind
+from skavit.core.plan import Plan
+from skavit.core.sheet import RULE_TEXT
+from skavit.core.sun import DAY_S, SunEvent
+from skavit.core.sun_settings import NO_ADJUST, Adjust
+from skavit.core.sun_table import Meaning, SunReading, TableReading, guess_meaning
+from skavit.core.values import day_number, day_of
+from skavit.core.wording import FULL_DAYS, SHORT_DAYS, Words, capital, date_text, duration_text
+from skavit.units.found import Looked, ShownForm, look
+
+SOURCE_TEXT = {
+    "site": "the site's own coordinates",
+    "coordinates": "coordinates or a region keyed in",
+    "table": "a table of latitudes at the zone's meridian",
+    "photocell": "a photocell",
+    "none": "none: it holds no sun entries",
+}
+
+LEAST_SHOWN_S = 10
+YEARS_TOLD = 3
+
+
+def clocks(plan: Plan, year: int) -> tuple[WallClock, UnitClock]:
+    """The site's clock and the unit's, for some years around one."""
+    return (
+        zone_clock(plan.site.timezone, year - 2, year + 3),
+        unit_clock(plan.unit.clock, plan.site.timezone, year - 2, year + 3),
+    )
+
+
+def must_show(plan: Plan, kind: Kind | None, instant: int, words: Words) -> dict[str, Any]:
+    """What the unit must show now by its own rule, table and correction, beside what is true."""
+    if kind:
+        words = Words(twelve_hour=kind.clock.hours == 12)
+    site, unit = clocks(plan, day_of(instant // DAY_S).year)
+    now = np.array([instant])
+    own, true = int(unit.right.digits(now)[0]), int(site.digits(now)[0])
+    sun = plan.unit.sun
+    words_of_sun = (kind.sun.morning_word, kind.sun.evening_word) if kind else ("sunrise", "sunset")
+    return {
+        "digits": own,
+        "twelve": words.twelve_hour,
+        "clock": words.minute(own % DAY_S // 60 * 60),
+        "true_clock": words.minute(true % DAY_S // 60 * 60),
+        "date": _date(own),
+        "true_date": _date(true),
+        "weekday": FULL_DAYS[day_of(own // DAY_S).weekday()],
+        "sun": [] if sun.source in ("none", "photocell") else _suns(plan, unit, site, own, words, words_of_sun),
+        "rule": rule_words(plan),
+        "sun_source": SOURCE_TEXT[sun.source],
+        "changes": _changes(site, unit.right, instant, words),
+    }
+
+
+def _date(digits: int) -> str:
+    day = day_of(digits // DAY_S)
+    return f"{day.day} {date_text(digits // DAY_S).split()[1]} {day.year}"
+
+
+def _suns(
+    plan: Plan, unit: UnitClock, site: WallClock, own: int, words: Words, names: tuple[str, str]
+) -> list[dict[str, str]]:
+    today = own // DAY_S
+    book = unit_almanac(plan.site, plan.unit.sun, today, today)
+    row = book.rows(today, today).start
+    true = sun_on(plan.site, today)
+    adjust = plan.unit.sun.adjust or NO_ADJUST
+    found = []
+    for name, event in zip(names, (SunEvent.SUNRISE, SunEvent.SUNSET), strict=True):
+        at = true[event.name.lower()]
+        shown = "none"
+        if book.sun.crosses[event, row]:
+            late = _zone_error_s(plan, today) + adjust.of(event) * 60
+            instant = np.array([book.sun.times[event, row] + late])
+            shown = words.minute(int(unit.sun.digits(instant)[0]) % DAY_S)
+        real = "none" if at is None else words.minute(int(site.digits(np.array([at]))[0]) % DAY_S)
+        found.append({"name": name, "shows": shown, "true": real})
+    return found
+
+
+def _zone_error_s(plan: Plan, day: int) -> int:
+    """How late a unit's sun is that was told another zone."""
+    told = plan.unit.sun.utc_offset_min
+    return 0 if told is None else told * 60 - standard_offset_s(plan.site.timezone, day_of(day).year)
+
+
+def rule_words(plan: Plan) -> str:
+    """The unit's daylight-saving rule in plain words, with its error."""
+    clock = plan.unit.clock
+    rule = clock.dst
+    name = (
+        RULE_TEXT[rule.name]
+        if isinstance(rule, NamedRule)
+        else RULE_TEXT["own" if isinstance(rule, OwnRule) else "by-hand"]
+    )
+    parts = [capital(name) + "."]
+    if clock.error_s:
+        parts.append(f"{duration_text(clock.error_s)} {'ahead' if clock.error_s > 0 else 'behind'}.")
+    if clock.fast_s_per_day:
+        way = "gains" if clock.fast_s_per_day > 0 else "loses"
+        parts.append(f"It {way} {abs(clock.fast_s_per_day):g} s a day.")
+    return " ".join(parts)
+
+
+def _changes(site: WallClock, unit: WallClock, instant: int, words: Words) -> list[dict[str, str]]:
+    found = []
+    for whose, clock in (("the law's", site), ("the unit's", unit)):
+        later = clock_changes(clock, instant, instant + 366 * DAY_S)[:2]
+        told = [
+            f"{SHORT_DAYS[day_of(c.digits // DAY_S).weekday()]} {_date(c.digits)} at {words.minute(c.digits % DAY_S)}, "
+            f"{'on' if c.by_s > 0 else 'back'} {duration_text(c.by_s)}"
+            for c in later
+        ]
+        found.append({"whose": whose, "when": "; ".join(told) or "never"})
+    return found
+
+
+def apart_words(plan: Plan, year: int) -> str:
+    """The dates of a year on which the unit's rule shows another time than the law; empty where there are none."""
+    by_way: dict[int, list[str]] = {}
+    for apart in rule_against_law(plan.unit.clock.dst, plan.site.timezone, range(year, year + 1)):
+        span = f"{date_text(day_number(apart.first))} to {date_text(day_number(apart.last))}"
+        by_way.setdefault(apart.ahead_s, []).append(span)
+    return "; ".join(
+        f"{duration_text(ahead)} {'ahead' if ahead > 0 else 'behind'} {', '.join(spans)}"
+        for ahead, spans in by_way.items()
+    )
+
+
+def clock_curve(plan: Plan, year: int, today: int | None) -> str:
+    """By how many minutes the unit's clock is ahead of true time at noon of each day; empty where it is right."""
+    site, unit = clocks(plan, year)
+    first = day_number(day_of(0).replace(year=year, month=1, day=1))
+    days = np.arange(first, day_number(day_of(0).replace(year=year, month=12, day=31)) + 1)
+    noons = site.first(days * DAY_S + DAY_S // 2)
+    ahead = unit.right.digits(noons) + unit.ahead_s(noons) - site.digits(noons)
+    if np.abs(ahead).max() < LEAST_SHOWN_S:
+        return ""
+    label = f"Minutes by which the unit's clock is ahead of true time, {year}"
+    return curves(first, [Line(minutes=ahead / 60, class_="curve-one")], label, today)
+
+
+def answers(plan: Plan, form: ShownForm, digits: int, words: Words) -> dict[str, Any]:
+    """What is wrong with what the unit shows, and what to key in."""
+    data = form.cleaned_data
+    looked = look(
+        plan, digits, words,
+        time=data["time"], day=data["date"], weekday=data["weekday"], sun=(data["sunrise"], data["sunset"]),
+    )  # fmt: skip
+    anything = any(value not in (None, "") for value in data.values())
+    seen_clock = any(data[name] not in (None, "") for name in ("time", "date", "weekday"))
+    return {
+        "anything": anything,
+        "slips": looked.slips,
+        "clock_fine": seen_clock and not looked.slips,
+        "error_s": looked.error_s,
+        **sun_answers(plan, looked, data["date"] or day_of(digits // DAY_S), (data["sunrise"], data["sunset"])),
+    }
+
+
+def sun_answers(plan: Plan, looked: Looked, day: Any, shown: tuple[int | None, int | None]) -> dict[str, Any]:
+    """What a pair of sun times says, in words and as curves."""
+    found: dict[str, Any] = {"table": looked.table, "table_error": looked.table_error}
+    if looked.table is None or shown[0] is None or shown[1] is None:
+        return found
+    table = looked.table
+    reading = SunReading(day=day, sunrise_s=shown[0] // 60 * 60, sunset_s=shown[1] // 60 * 60)
+    meaning, margin = guess_meaning(plan.site, reading)
+    if meaning is Meaning.DAWN:
+        found["meaning"] = "Its words mean civil twilight, dawn and dusk: it is right as it is, only its words differ."
+    elif margin:
+        found["meaning"] = (
+            f"Evenly {margin} min outside the true day: a margin built in, or twilight; hardly another place. "
+            "Ask its manual, or read it again in another season."
+        )
+    return found | table_words(table) | {"curves": error_curves(table, table.correction)}
+
+
+def table_words(table: TableReading) -> dict[str, Any]:
+    """The correction, the implied place with its bounds, and what is left over the year."""
+    c = table.correction
+    found: dict[str, Any] = {"correction": (signed(c.sunrise_min), signed(c.sunset_min)), "adjust": c}
+    place = table.place
+    if place is None or table.errors is None:
+        found["place"] = (
+            "No place on earth has these two times on that date: look at the date, AM and PM, and summer time."
+        )
+        return found
+    longitude = (place.longitude + 180) % 360 - 180
+    where = f"{_degrees(place.latitude, 'NS')}, {_degrees(longitude, 'EW')}"
+    if place.is_vague:
+        found["place"] = (
+            f"Near the equinox the length of day says little: its latitude may be {place.latitude_pm:.0f}° either way. "
+            "Read it again some weeks from now."
+        )
+        return found
+    found["place"] = (
+        f"It behaves as if it stood at {where}, give or take {place.latitude_pm:.1f}° and {place.longitude_pm:.1f}°."
+    )
+    worst, best = table.errors.worst(c), table.errors.best
+    left = table.errors.worst(best)
+    return found | {
+        "worst": (f"{worst[0]:.0f}", f"{worst[1]:.0f}"),
+        "best": (signed(best.sunrise_min), signed(best.sunset_min)),
+        "best_adjust": best,
+        "best_worst": (f"{left[0]:.0f}", f"{left[1]:.0f}"),
+    }
+
+
+def _degrees(value: float, sides: str) -> str:
+    """Degrees no finer than a shown minute allows."""
+    return f"{abs(value):.1f}° {sides[value < 0]}"
+
+
+def signed(minutes: int) -> str:
+    """Minutes with their sign, as a unit takes them."""
+    return f"{minutes:+d}".replace("-", "−") if minutes else "0"
+
+
+def error_curves(table: TableReading, correction: Adjust) -> str:
+    """The error left over the year with a correction: sunrise full, sunset dashed."""
+    errors = table.errors
+    if errors is None or (table.place and table.place.is_vague):
+        return ""
+    lines = [
+        Line(minutes=errors.morning + correction.sunrise_min, class_="curve-one"),
+        Line(minutes=errors.evening + correction.sunset_min, class_="curve-two"),
+    ]
+    return curves(int(errors.days[0]), lines, "Minutes by which the unit's sunrise and sunset are late over the year")
+
+
+def page(plan: Plan, kind: Kind | None, instant: int, words: Words) -> dict[str, Any]:
+    """All of the page but the answers."""
+    site, _ = clocks(plan, day_of(instant // DAY_S).year)
+    today = int(site.digits(np.array([instant]))[0]) // DAY_S
+    year = day_of(today).year
+    first = day_number(day_of(today).replace(month=1, day=1))
+    return {
+        "must": must_show(plan, kind, instant, words),
+        "clock_curve": clock_curve(plan, year, today - first),
+        "apart": [(y, text) for y in range(year, year + YEARS_TOLD) if (text := apart_words(plan, y))],
+        "year": year,
+        "know": [
+            {"date": f"{SHORT_DAYS[day_of(d.day).weekday()]} {date_text(d.day)}", "name": d.name, "what": d.what}
+            for d in dates_to_know(plan, instant, words)
+        ],
+    }

@@ -1,0 +1,135 @@
+"""A unit as found, and its clock and sun beside what they must show."""
+
+from datetime import date
+from unittest.mock import patch
+
+from django.test import TestCase
+from django.urls import reverse
+
+from skavit.core.tests.builders import local_instant
+from skavit.core.values import day_number
+from skavit.crews.tests.builders import make_crew, make_unit, member
+from skavit.units.models import AsFound, Unit
+
+# Tuesday 16 February 2027, 14:25 New Zealand daylight time: 01:25 UTC.
+NOW = 1_802_741_100
+
+
+class LookingCase(TestCase):
+    @classmethod
+    def setUpTestData(cls):
+        cls.crew = make_crew()
+        cls.unit_pk = make_unit(cls.crew).pk
+
+    def setUp(self):
+        self.client.force_login(member(self.crew).user)
+        for place in ("skavit.units.look_views", "skavit.units.selectors", "skavit.now"):
+            patched = patch(f"{place}.now_instant", return_value=NOW)
+            patched.start()
+            self.addCleanup(patched.stop)
+
+    @property
+    def unit(self):
+        return Unit.objects.select_related("site", "head", "kind").get(pk=self.unit_pk)
+
+
+class ClockPageTest(LookingCase):
+    def answers(self, **shown):
+        return self.client.get(reverse("unit-clock", args=[self.unit_pk]), shown, headers={"HX-Request": "true"})
+
+    def test_what_it_must_show_now(self):
+        page = self.client.get(reverse("unit-clock", args=[self.unit_pk]))
+        self.assertContains(page, "14:25")
+        self.assertContains(page, "Tuesday, 16 Feb 2027")
+        self.assertContains(page, "It shows true time on every day of 2027")
+        self.assertContains(page, "Longest night")
+
+    def test_slips_are_answered_at_once(self):
+        for shown, text in [
+            ({"time": "2:25 am"}, "Twelve hours out. It is after noon: PM."),
+            ({"time": "15:25"}, "An hour ahead"),
+            ({"weekday": "Monday"}, "It shows Monday, it is Tuesday"),
+            ({"date": "16 Feb 2026", "weekday": "Monday"}, "The year is 2026, it must be 2027"),
+            ({"time": "14:25", "date": "16 Feb", "weekday": "Tuesday"}, "Clock and date are right."),
+        ]:
+            with self.subTest(shown):
+                self.assertContains(self.answers(**shown), text)
+        self.assertContains(self.answers(time="25:99"), "Accepted", status_code=200)
+
+    def test_a_sun_reading_gives_correction_and_place_and_is_kept(self):
+        # The table of 44 S at 180 E on that day, by PyEphem: see the core's test of readings.
+        page = self.answers(sunrise="06:28", sunset="20:31")
+        self.assertContains(page, "It behaves as if it stood at")
+        self.assertContains(page, "Keep this correction")
+        adjust = page.context["adjust"]
+        sent = {"revision": self.unit.head.number, "sunrise_min": adjust.sunrise_min, "sunset_min": adjust.sunset_min}
+        self.client.post(reverse("clock-keep", args=[self.unit_pk]), sent)
+        self.assertEqual(self.unit.plan.unit.sun.adjust, adjust)
+        self.client.post(reverse("clock-keep", args=[self.unit_pk]), {**sent, "error_s": "600"})
+        self.assertEqual(self.unit.plan.unit.clock.error_s, 0, "a stale page changes nothing")
+        self.client.post(
+            reverse("clock-keep", args=[self.unit_pk]), {"revision": self.unit.head.number, "error_s": "600"}
+        )
+        self.assertEqual(self.unit.plan.unit.clock.error_s, 600)
+        self.client.post(reverse("clock-keep", args=[self.unit_pk]), {"revision": "x"})
+
+    def test_the_us_rule_is_told_with_its_dates_and_the_sheet_by_its_clock(self):
+        sent = {"revision": self.unit.head.number, "dst": "us", "on_return_to_auto": "computes"}
+        self.client.post(reverse("behaviour", args=[self.unit_pk]), sent)
+        page = self.client.get(reverse("unit-clock", args=[self.unit_pk]))
+        self.assertContains(page, "1 h behind 1 Jan to 14 Mar, 7 Nov to 31 Dec; 1 h ahead 4 Apr to 26 Sep")
+        self.assertContains(page, "True time here: 14:25")
+        self.assertContains(page, "13:25")
+        true, believed = (
+            self.client.get(reverse("unit", args=[self.unit_pk]), {"year": "2027", **by}) for by in ({}, {"by": "unit"})
+        )
+        self.assertContains(true, "clocks back 4 Apr")
+        self.assertContains(believed, "clocks on 14 Mar")
+        self.assertNotContains(believed, "clocks back 4 Apr")
+
+
+class AsFoundTest(LookingCase):
+    def keep(self, **typed):
+        return self.client.post(reverse("found-keep", args=[self.unit_pk]), typed, follow=True)
+
+    def test_lines_become_windows_a_year_and_findings_and_are_taken(self):
+        page = self.keep(
+            lines="1 ON sunset+10\n2. off 22:40\non 5:50 am mo-fr\noff sunrise mon tue wed thu fri",
+            time="14:25",
+            mode="automatic",
+            note="left open",
+        )
+        self.assertContains(page, "On from sunset + 10 min until 22:40, every day")
+        self.assertContains(page, "On from 05:50 until sunrise, Mon to Fri")
+        self.assertContains(page, "comes before")
+        kept = AsFound.objects.get()
+        self.assertEqual(kept.shown, {"time": "14:25", "mode": "automatic", "note": "left open"})
+        self.assertEqual(kept.looked_at, NOW)
+        sent = {"revision": self.unit.head.number, "windows": "1"}
+        self.client.post(reverse("found-take", args=[self.unit_pk, kept.pk]), sent)
+        plan = self.unit.plan
+        self.assertEqual([str(e.at) for e in plan.unit.entries], ["sunset+10", "22:40", "05:50", "sunrise"])
+        self.assertEqual(len(plan.channels[0].windows), 2)
+        self.client.post(reverse("undo", args=[self.unit_pk]), {"revision": self.unit.head.number})
+        self.assertNotEqual(self.unit.plan.channels[0].windows, plan.channels[0].windows)
+
+    def test_a_wrong_line_is_named_and_nothing_is_lost(self):
+        page = self.keep(lines="on sunset\nof 22:40\noff 25:00", time="9 o'clock")
+        self.assertEqual(page.status_code, 422)
+        for text in ("Line 2", "Line 3", "of 22:40", "9 o&#x27;clock"):
+            self.assertContains(page, text, status_code=422)
+        self.assertFalse(AsFound.objects.exists())
+
+    def test_a_clock_twelve_hours_out_runs_the_year_so(self):
+        page = self.keep(lines="on 18:00\noff 22:00", time="2:25 am")
+        self.assertContains(page, "Twelve hours out")
+        self.assertEqual(page.context["findings"][0].finding.code, "clock-out")
+
+    def test_sun_times_as_found_say_the_correction(self):
+        page = self.keep(sunrise="6:28", sunset="20:31")
+        self.assertContains(page, "Its sun needs a correction of sunrise")
+
+    def test_the_time_is_that_of_the_look(self):
+        self.assertEqual(
+            NOW, local_instant(self.unit.plan, day_number(date(2027, 2, 16)) * 86400 + 14 * 3600 + 25 * 60)
+        )
