@@ -53,6 +53,10 @@ class BrowserCase(LiveServerTestCase):
         refused = [c for c in self.complaints if "422" not in c and "409" not in c]
         self.assertEqual(refused, [])
 
+    def ticks_sent(self):
+        """Wait until the server has every tick of the entry sheet."""
+        self.page.locator("[data-sheet][data-unsent='0']").wait_for()
+
     def log_in(self, name):
         self.go("login")
         self.page.get_by_label("Login name").fill(name)

@@ -64,6 +64,7 @@ class MainJobTest(BrowserCase):
             now = page.locator(".step-now")
             now.locator(".tick-box").click()
             now.locator(".tick-box[aria-pressed=true]").wait_for()
+            self.ticks_sent()
             if page.locator("[data-step-next]").is_enabled():
                 self.press("ArrowRight")
         self.assertEqual(Tick.objects.filter(unit=unit).count(), 9)

@@ -29,6 +29,7 @@ class PhoneTest(BrowserCase):
         )
         now.locator(".tick-box").tap()
         now.locator(".tick-box[aria-pressed=true]").wait_for()
+        self.ticks_sent()
         page.reload()
         self.assertEqual(page.locator(".progress .bit-done").count(), 1)
 
@@ -60,6 +61,8 @@ class PhoneTest(BrowserCase):
             ("unit-kind", (unit.pk,)),
             ("unit-clock", (unit.pk,)),
             ("found", (unit.pk,)),
+            ("calculators", ()),
+            ("calculator", ("reading",)),
         ]
 
     def test_axe_finds_nothing_serious_and_nothing_overflows(self):

@@ -56,6 +56,13 @@ secret() {
     cat "var/$1"
 }
 
+# Pango draws the PDF of an entry sheet.
+find_pango() {
+    if ! ls /usr/lib/*/libpangoft2-1.0.so.0 /usr/lib/libpangoft2-1.0.so.0 >/dev/null 2>&1; then
+        apt_install libpango-1.0-0 libpangoft2-1.0-0 libharfbuzz-subset0
+    fi
+}
+
 find_postgres() {
     local found
     found=$(ls -d /usr/lib/postgresql/*/bin 2>/dev/null | sort -V | tail -n 1)

@@ -130,6 +130,14 @@ CONTENT_SECURITY_POLICY = {
     }
 }
 
+# Faults go to the server's own output: without this Django writes them down only while DEBUG is on.
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "loggers": {"django.request": {"handlers": ["console"], "level": "ERROR", "propagate": False}},
+}
+
 HTTPS = environment.flag("SKAVIT_HTTPS", default=False)
 SECURE_SSL_REDIRECT = HTTPS
 SESSION_COOKIE_SECURE = HTTPS

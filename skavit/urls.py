@@ -15,6 +15,7 @@ urlpatterns = [
     path("health/", crews.health, name="health"),
     path("", include("skavit.round.urls")),
     path("", include("skavit.sites.urls")),
+    path("", include("skavit.calculators.urls")),
     path("", include("skavit.kinds.urls")),
     path("", include("skavit.units.urls")),
 ]

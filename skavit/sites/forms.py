@@ -8,6 +8,7 @@ from skavit.core.clock import timezones
 from skavit.core.coordinates import FORMS, parse_degrees
 from skavit.core.errors import PlanError
 from skavit.core.wording import capital
+from skavit.sites.cities import zone_at
 from skavit.sites.models import Site
 
 
@@ -27,18 +28,53 @@ class DegreesField(forms.CharField):
             raise forms.ValidationError(f"{capital(error.wrong)}. Accepted: {error.accepted}.") from error
 
 
-class SiteForm(forms.Form):
+class ZoneField(forms.CharField):
+    """A time zone of the zone data, typed or chosen from their list."""
+
+    def __init__(self, **kwargs: Any) -> None:
+        super().__init__(
+            max_length=64,
+            label="Time zone",
+            widget=forms.TextInput(attrs={"list": "zones", "autocomplete": "off", "spellcheck": "false"}),
+            **kwargs,
+        )
+
+    def clean(self, value: Any) -> str:
+        """The zone in its own spelling; empty where it may be left so."""
+        typed = str(super().clean(value)).strip()
+        if not typed:
+            return ""
+        word = typed.lower().replace(" ", "_")
+        found = {name.lower(): name for name in timezones()}.get(word)
+        if found is None:
+            near = sorted(name for name in timezones() if word in name.lower())[:3]
+            hint = f" Near it: {', '.join(near)}." if near else ""
+            raise forms.ValidationError(f"{typed!r} is no time zone. Accepted: a name such as Pacific/Auckland.{hint}")
+        return found
+
+
+class PlaceForm(forms.Form):
+    """Coordinates and their time zone, which is found from them where it is left empty."""
+
+    latitude = DegreesField("latitude")
+    longitude = DegreesField("longitude")
+    timezone = ZoneField(required=False, help_text="Empty: found from the coordinates.")
+
+    def clean(self) -> dict[str, Any]:
+        """Find the zone where none was typed."""
+        data = super().clean() or {}
+        if "latitude" in data and "longitude" in data and data.get("timezone") == "":
+            data["timezone"] = zone_at(data["latitude"], data["longitude"])
+            if not data["timezone"]:
+                self.add_error("timezone", "No zone is known there. Accepted: a name such as Pacific/Auckland.")
+        return data
+
+
+class SiteForm(PlaceForm):
     """Name, place and time zone."""
 
     name = forms.CharField(max_length=80, label="Name", help_text="What the crew calls the place.")
-    latitude = DegreesField("latitude")
-    longitude = DegreesField("longitude")
-    timezone = forms.CharField(
-        max_length=64,
-        label="Time zone",
-        help_text="Type a city or a part of it and choose, such as Pacific/Auckland.",
-        widget=forms.TextInput(attrs={"list": "zones", "autocomplete": "off", "spellcheck": "false"}),
-    )
+    field_order = ("name", "latitude", "longitude", "timezone")
 
     @classmethod
     def showing(cls, site: Site) -> "SiteForm":
@@ -51,14 +87,3 @@ class SiteForm(forms.Form):
                 "timezone": site.timezone,
             }
         )
-
-    def clean_timezone(self) -> str:
-        """A zone of the zone data, in its own spelling."""
-        typed = self.cleaned_data["timezone"].strip()
-        by_lower = {name.lower(): name for name in timezones()}
-        found = by_lower.get(typed.lower().replace(" ", "_"))
-        if found is None:
-            near = sorted(name for name in timezones() if typed.lower().replace(" ", "_") in name.lower())[:3]
-            hint = f" Near it: {', '.join(near)}." if near and typed else ""
-            raise forms.ValidationError(f"{typed!r} is no time zone. Accepted: a name such as Pacific/Auckland.{hint}")
-        return found

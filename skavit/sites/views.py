@@ -2,12 +2,13 @@
 
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
-from django.views.decorators.http import require_http_methods
+from django.views.decorators.http import require_GET, require_http_methods
 
 from skavit.core.clock import timezones
 from skavit.crews.access import editors
 from skavit.sites import selectors, services
-from skavit.sites.forms import SiteForm
+from skavit.sites.cities import find_cities, zone_at
+from skavit.sites.forms import PlaceForm, SiteForm
 
 
 @editors
@@ -15,7 +16,13 @@ from skavit.sites.forms import SiteForm
 def site_edit(request: HttpRequest, pk: int | None = None) -> HttpResponse:
     """A new site, or a change of one."""
     site = selectors.site_of(request.crew, pk) if pk is not None else None
-    form = SiteForm(request.POST) if request.method == "POST" else SiteForm.showing(site) if site else SiteForm()
+    form = (
+        SiteForm(request.POST)
+        if request.method == "POST"
+        else SiteForm.showing(site)
+        if site
+        else SiteForm(initial=request.GET.dict())
+    )
     if request.method == "POST" and form.is_valid():
         try:
             saved = services.save_site(request.membership, site, form.cleaned_data)
@@ -25,3 +32,23 @@ def site_edit(request: HttpRequest, pk: int | None = None) -> HttpResponse:
             return redirect("site", pk=saved.pk)
     context = {"site": site, "form": form, "zones": sorted(timezones())}
     return render(request, "sites/site_edit.html", context, status=422 if form.is_bound else 200)
+
+
+@require_GET
+def cities(request: HttpRequest) -> HttpResponse:
+    """The cities whose name begins with what is typed, to fill a place's fields with."""
+    site = selectors.sites_of(request.crew).order_by("-created").first() if request.crew else None
+    near = site.timezone if site else ""
+    return render(request, "sites/_cities.html", {"cities": find_cities(request.GET.get("city", ""), near)})
+
+
+@require_GET
+def zone(request: HttpRequest) -> HttpResponse:
+    """The time zone of the coordinates typed so far."""
+    form = PlaceForm(request.GET)
+    form.is_valid()
+    place = form.cleaned_data
+    found = ""
+    if "latitude" in place and "longitude" in place:
+        found = zone_at(place["latitude"], place["longitude"])
+    return render(request, "sites/_zone_hint.html", {"zone": found, "typed": place.get("timezone", "")})

@@ -139,6 +139,26 @@ document.addEventListener("click", (event) => {
   if (act) act();
 });
 
+// ------------------------------------------------------------------------------------------ place of a form
+
+document.addEventListener("click", (event) => {
+  const city = event.target.closest("[data-city]");
+  const zone = event.target.closest("[data-zone-use]");
+  const form = event.target.closest("form");
+  if (!form || !(city || zone)) return;
+  const put = (name, value) => {
+    form.elements[name].value = value;
+    form.elements[name].dispatchEvent(new Event("input", { bubbles: true }));
+  };
+  if (city) {
+    put("latitude", city.dataset.latitude);
+    put("longitude", city.dataset.longitude);
+    put("timezone", city.dataset.zone);
+    form.elements.city.value = "";
+    one("#cities").replaceChildren();
+  } else put("timezone", zone.dataset.zoneUse);
+});
+
 // ------------------------------------------------------------------- panels that stay open, and fields that show
 
 const opened = new Set();
@@ -187,50 +207,7 @@ function focusIn(form) {
   (fields.find((field) => field.offsetParent && field.type !== "radio") ?? fields[0])?.focus();
 }
 
-// ------------------------------------------------------------------------------------------------ entry sheet
-
-function keying() {
-  const root = one("[data-sheet]");
-  if (!root) return;
-  const steps = all("[data-step]", root);
-  root.classList.add("one-at-a-time");
-  const show = (number) => {
-    const target = Math.min(Math.max(number, 1), steps.length);
-    root.dataset.open = target;
-    for (const step of steps) step.classList.toggle("step-now", Number(step.dataset.step) === target);
-    for (const link of all("[data-step-go]", root)) {
-      link.toggleAttribute("aria-current", Number(link.dataset.stepGo) === target);
-    }
-    one("[data-step-now]", root).textContent = target;
-    const next = steps[target];
-    one("[data-step-next]", root).textContent = next ? `Next: ${one("h2", next).textContent}` : "All steps done";
-    one("[data-step-next]", root).disabled = !next;
-    one("[data-step-back]", root).disabled = target === 1;
-    scrollTo(0, 0);
-  };
-  const move = (by) => show(Number(root.dataset.open) + by);
-  one("[data-step-next]", root).addEventListener("click", () => move(1));
-  one("[data-step-back]", root).addEventListener("click", () => move(-1));
-  for (const link of all("[data-step-go]", root)) {
-    link.addEventListener("click", (event) => {
-      event.preventDefault();
-      show(Number(link.dataset.stepGo));
-    });
-  }
-  addEventListener("keydown", (event) => {
-    if (event.key === "ArrowRight") move(1);
-    if (event.key === "ArrowLeft") move(-1);
-  });
-  let from = null;
-  root.addEventListener("touchstart", (event) => { from = event.changedTouches[0].clientX; }, { passive: true });
-  root.addEventListener("touchend", (event) => {
-    const by = event.changedTouches[0].clientX - from;
-    if (Math.abs(by) > 80) move(by < 0 ? 1 : -1);
-  }, { passive: true });
-  for (const form of all("[data-tick-form]", root)) form.addEventListener("submit", tick);
-  one("[data-print]", root).addEventListener("click", () => print());
-  show(Number(location.hash.replace("#step-", "")) || Number(root.dataset.open));
-}
+// ------------------------------------------------------------------------------------------------------ clock
 
 // The display of the clock step goes on with the site's time: what it read when the page was made would soon be wrong.
 function runClock() {
@@ -252,26 +229,6 @@ function runClock() {
       part.textContent = twelve ? `${((hour + 11) % 12) + 1} ${hour < 12 ? "AM" : "PM"}` : String(hour).padStart(2, "0");
     }
   }, 1000);
-}
-
-async function tick(event) {
-  event.preventDefault();
-  const form = event.target;
-  const done = form.elements.done.value === "1";
-  const button = one("button", form);
-  const bits = all(`[data-bit="${form.elements.number.value}"]`);
-  try {
-    const answer = await fetch(form.action, { method: "POST", body: new FormData(form), headers: { "HX-Request": "true" } });
-    if (!answer.ok) throw new Error(`status ${answer.status}`);
-  } catch (error) {
-    console.warn("The tick was not kept.", error);
-    one("[data-fault]").hidden = false;
-    return;
-  }
-  one("[data-fault]").hidden = true;
-  button.setAttribute("aria-pressed", String(done));
-  for (const bit of bits) bit.classList.toggle("bit-done", done);
-  form.elements.done.value = done ? "0" : "1";
 }
 
 // ------------------------------------------------------------------------------------------------------- keys
@@ -340,5 +297,9 @@ addEventListener("keydown", (event) => {
 
 nameTheme();
 showFields();
-keying();
 runClock();
+
+// Whoever logs in next on this device sees no sheet of the one before.
+if (one("[name=username]") && "caches" in window) {
+  caches.delete("skavit-sheets-1").catch((error) => console.warn("Kept sheets could not be forgotten.", error));
+}

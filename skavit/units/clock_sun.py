@@ -181,11 +181,16 @@ def sun_answers(plan: Plan, looked: Looked, day: Any, shown: tuple[int | None, i
     if meaning is Meaning.DAWN:
         found["meaning"] = "Its words mean civil twilight, dawn and dusk: it is right as it is, only its words differ."
     elif margin:
-        found["meaning"] = (
-            f"Evenly {margin} min outside the true day: a margin built in, or twilight; hardly another place. "
-            "Ask its manual, or read it again in another season."
-        )
+        found["meaning"] = margin_words(margin)
     return found | table_words(table) | {"curves": error_curves(table, table.correction)}
+
+
+def margin_words(margin_min: int) -> str:
+    """What a pair evenly outside the true day means."""
+    return (
+        f"Evenly {margin_min} min outside the true day: most likely a margin built in or twilight, not another place. "
+        "Its manual tells, or a reading in another season."
+    )
 
 
 def table_words(table: TableReading) -> dict[str, Any]:

@@ -137,6 +137,14 @@ def _sheet(
         return steps(plan, found.replay, leaving, instant, words), capital(str(error))
 
 
+def sheet_keys(unit: Unit, words: Words) -> frozenset[str]:
+    """The keys of the steps of a unit's entry sheet as it stands."""
+    plan = unit.plan
+    found = unit_year(plan, this_year(plan.site), words)
+    sheet, _ = _sheet(unit, plan, found, handover(plan, now_instant()), words)
+    return frozenset(step.key for step in sheet)
+
+
 def sheet_page(unit: Unit, words: Words) -> dict[str, Any]:
     """The entry sheet of a unit, now."""
     plan = unit.plan

@@ -1,6 +1,6 @@
 """All that changes units and their plans: permission, transaction and record stand here, and nowhere else."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass, replace
 
 from django.db import transaction
@@ -161,9 +161,18 @@ def add_channel(unit: Unit, membership: Membership, base: int, name: str) -> Pla
     return edit(unit, membership, base, lambda plan: edits.add_channel(plan, name), f"channel {name} added"[:200])
 
 
-def set_tick(unit: Unit, membership: Membership, key: str, *, done: bool) -> None:
-    """Remember a step of the entry sheet as seen done, or open again."""
+class StepGone(Exception):
+    """The step that was ticked stands no longer on the entry sheet."""
+
+
+def set_tick(unit: Unit, membership: Membership, key: str, keys: Iterable[str], *, done: bool) -> None:
+    """Remember a step of the entry sheet as seen done, or open again; ``keys`` are those of the sheet as it stands.
+
+    Raises :class:`StepGone` for a step of an older sheet.
+    """
     require_edit(membership)
+    if key not in keys:
+        raise StepGone(f"{unit.head.author} changed the plan since ({unit.head.note}), or the day has turned.")
     if done:
         Tick.objects.get_or_create(unit=unit, key=key, defaults={"by": membership.user})
     else:

@@ -14,16 +14,21 @@ OPEN = {"login", "health"}
 # Pages that a viewer may see; all else refuses a viewer.
 SEEN_BY_VIEWER = {"round", "find", "site", "unit", "night", "export", "schema", "sheet", "logout"}
 SEEN_BY_VIEWER |= {"kinds", "kind", "kind-file", "kind-schema", "kind-own", "kind-own-file"}
-SEEN_BY_VIEWER |= {"unit-clock", "found", "found-look"}
+SEEN_BY_VIEWER |= {
+    "cities",
+    "zone",
+    "calculators",
+    "calculator",
+    "unit-clock",
+    "found",
+    "found-look",
+    "sheet-pdf",
+    "keep",
+}
 OWNERS_ONLY = {"crew", "person-add", "person-role"}
-WITHOUT_CREW = {
-    "kinds",
-    "kind",
-    "kind-copy",
-    "kind-file",
-    "kind-schema",
-    "kind-import",
-}  # kinds that ship are anybody's
+# Pages that are the same for every crew.
+WITHOUT_CREW = {"kinds", "kind", "kind-copy", "kind-file", "kind-schema", "kind-import"}
+WITHOUT_CREW |= {"cities", "zone", "calculators", "calculator", "keep"}
 WITHOUT_OBJECT = WITHOUT_CREW | {"round", "find", "crew", "person-add", "site-new", "schema", "logout", *OPEN}
 
 
@@ -59,6 +64,8 @@ class EveryAddressTest(TestCase):
             given = {name: values[name] for name in names}
             if pattern.name in ("site", "site-edit"):
                 given["pk"] = self.unit.site.pk
+            if pattern.name == "calculator":
+                given["slug"] = "sun"
             if pattern.name in ("kind-own", "kind-edit", "kind-order", "kind-own-file"):
                 given["pk"] = kind.pk
             if pattern.name == "person-role":

@@ -5,11 +5,13 @@ from unittest.mock import patch
 
 from django.test import TestCase
 from django.urls import reverse
+from weasyprint.urls import FatalURLFetchingError
 
 from skavit.core.tests.builders import local_instant
 from skavit.core.values import day_number
 from skavit.crews.tests.builders import make_crew, make_unit, member
 from skavit.units.models import AsFound, Unit
+from skavit.units.pdf import pdf_of
 
 # Tuesday 16 February 2027, 14:25 New Zealand daylight time: 01:25 UTC.
 NOW = 1_802_741_100
@@ -133,3 +135,16 @@ class AsFoundTest(LookingCase):
         self.assertEqual(
             NOW, local_instant(self.unit.plan, day_number(date(2027, 2, 16)) * 86400 + 14 * 3600 + 25 * 60)
         )
+
+
+class PdfTest(LookingCase):
+    def test_the_sheet_as_a_pdf(self):
+        answer = self.client.get(reverse("sheet-pdf", args=[self.unit_pk]))
+        self.assertEqual(answer["Content-Type"], "application/pdf")
+        self.assertTrue(answer.content.startswith(b"%PDF-"))
+        self.assertGreater(len(answer.content), 8000)
+
+    def test_nothing_is_fetched_from_outside(self):
+        for source in ("http://127.0.0.1:9/x.png", "file:///etc/hostname"):
+            with self.assertRaises(FatalURLFetchingError):
+                pdf_of(f'<img src="{source}">')

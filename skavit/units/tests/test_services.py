@@ -38,7 +38,7 @@ class PermissionTest(TestCase):
             lambda: services.fit_entries(unit, viewer, unit.head.number, 2027),
             lambda: services.apply_remedy(unit, viewer, unit.head.number, 2027, "x"),
             lambda: services.import_plan(unit, viewer, unit.head.number, b"{}"),
-            lambda: services.set_tick(unit, viewer, "k", done=True),
+            lambda: services.set_tick(unit, viewer, "k", ["k"], done=True),
             lambda: services.clear_ticks(unit, viewer),
             lambda: save_site(viewer, None, place),
         ):

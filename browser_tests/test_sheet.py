@@ -1,0 +1,113 @@
+"""The entry sheet of a kind on a phone: key by key, walked without a connection in the middle, a conflict shown."""
+
+from browser_tests.browser import PHONE, BrowserCase
+from skavit.core.kinds import shipped_kinds
+from skavit.core.plan import read_plan
+from skavit.core.reading import Node
+from skavit.core.tests.builders import document, entry, window
+from skavit.crews.models import Membership
+from skavit.units import services
+from skavit.units.models import Tick, Unit
+
+
+class SheetCase(BrowserCase):
+    size, touch = PHONE, True
+
+    def setUp(self):
+        super().setUp()
+        self.membership = Membership.objects.get(user__username="kahu")
+        self.unit = Unit.objects.select_related("site", "head").get(name="Path lights")
+
+    def choose(self, kind):
+        services.choose_kind(self.unit, self.membership, self.unit.head.number, kind, None)
+
+    def plan(self, entries, channels=1):
+        raw = document(channels=[[window("18:00", "22:00")]] * channels, entries=entries)
+        plan = read_plan(Node(raw))
+        services.edit(self.unit, self.membership, self.unit.head.number, lambda _: plan, "another plan")
+
+    def walk(self):
+        """Through all steps by the button at the bottom; gives their titles."""
+        titles = []
+        while True:
+            now = self.page.locator(".step-now")
+            titles.append(now.locator("h2").inner_text())
+            self.fits_the_width(titles[-1])
+            self.assertGreater(len(now.locator(".step-say").inner_text()), 10)
+            if self.page.locator("[data-step-next]").is_disabled():
+                return titles
+            self.page.locator("[data-step-next]").tap()
+
+
+class EveryKindTest(SheetCase):
+    def test_the_sheet_of_every_shipped_kind_is_walked(self):
+        pair = [entry("on", "18:00"), entry("off", "22:00")]
+        for kind in shipped_kinds():
+            with self.subTest(kind.name):
+                self.plan(pair)
+                self.choose(kind)
+                self.go("sheet", self.unit.pk)
+                self.assertEqual(self.page.locator(".said-error:visible").count(), 0)
+                titles = self.walk()
+                self.assertEqual(titles[-1], "Cover shut, output seen")
+                self.assertIn("The empty slots", titles)
+                self.assertGreater(self.page.locator(".presses kbd").count(), 8)
+
+
+class WithoutSignalTest(SheetCase):
+    def setUp(self):
+        super().setUp()
+        self.choose(next(kind for kind in shipped_kinds() if kind.slug == "panel-switch-one-channel-by-coordinates"))
+        self.go("sheet", self.unit.pk)
+        self.page.locator("[data-sheet][data-kept='1']").wait_for()
+
+    def tearDown(self):
+        self.complaints = [c for c in self.complaints if "ERR_INTERNET_DISCONNECTED" not in c]
+        super().tearDown()
+
+    def tick_here(self):
+        title = self.page.locator(".step-now h2").inner_text()
+        self.page.locator(".step-now .tick-box").tap()
+        return title
+
+    def reconnect(self):
+        self.context.set_offline(False)
+        self.page.evaluate("dispatchEvent(new Event('online'))")
+
+    def test_steps_and_ticks_live_on_and_are_sent_later(self):
+        self.tick_here()
+        self.ticks_sent()
+        self.assertEqual(Tick.objects.count(), 1)
+        self.page.locator("[data-sheet][data-kept='1']").wait_for()
+        self.context.set_offline(True)
+        self.page.locator("[data-step-next]").tap()
+        self.tick_here()
+        self.page.locator("[data-step-next]").tap()
+        self.tick_here()
+        self.page.get_by_text("No connection. 2 ticks kept here").wait_for()
+        self.page.reload()
+        self.page.get_by_text("No connection. 2 ticks kept here").wait_for()
+        self.assertEqual(self.page.locator(".progress .bit-done").count(), 3)
+        self.page.locator("[data-step-next]").tap()
+        self.assertEqual(Tick.objects.count(), 1)
+        self.reconnect()
+        self.ticks_sent()
+        self.assertEqual(Tick.objects.count(), 3)
+        self.page.reload()
+        self.assertEqual(self.page.locator(".progress .bit-done").count(), 3)
+
+    def test_a_step_that_has_changed_meanwhile_is_shown_and_not_lost(self):
+        self.context.set_offline(True)
+        while not self.page.locator(".step-now.step-slot").count():
+            self.page.locator("[data-step-next]").tap()
+        title = self.tick_here()
+        self.plan([entry("on", "sunset+20"), entry("off", "22:00")])
+        self.reconnect()
+        self.page.get_by_text("These ticks are not kept").wait_for()
+        self.assertIn(
+            f"{title}: kahu changed the plan since (another plan)", self.page.locator("[data-conflicts]").inner_text()
+        )
+        self.assertEqual(Tick.objects.count(), 0)
+        self.page.get_by_role("button", name="Seen").tap()
+        self.page.get_by_text("sunset + 20 min").first.wait_for(state="attached")
+        self.assertFalse(self.page.locator("[data-conflicts]").is_visible())

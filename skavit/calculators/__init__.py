@@ -1,0 +1,1 @@
+"""Quick calculators: one page each, inputs in the address, no site needed."""

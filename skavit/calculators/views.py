@@ -1,0 +1,90 @@
+"""The calculators' pages; all that is typed stands in the address, so that an answer can be sent to somebody."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Any
+
+from django import forms
+from django.http import Http404, HttpRequest, HttpResponse
+from django.shortcuts import render
+from django.views.decorators.http import require_GET
+
+from skavit.calculators import answers
+from skavit.calculators.forms import DriftForm, ReadingForm, SunForm, WeekdayForm, ZoneForm
+from skavit.core.clock import timezones
+from skavit.core.wording import Words
+
+UNPROCESSABLE = 422
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Calculator:
+    """One of them."""
+
+    slug: str
+    name: str
+    says: str
+    form: type[forms.Form]
+    answer: Callable[[Any, Words], dict[str, Any]]
+    place: bool = False
+
+
+CALCULATORS = (
+    Calculator(
+        slug="sun",
+        name="Sun times",
+        says="Dawn to dusk of a place and date.",
+        form=SunForm,
+        answer=answers.sun,
+        place=True,
+    ),
+    Calculator(
+        slug="zone", name="Clock changes", says="When a zone's clocks change.", form=ZoneForm, answer=answers.zone
+    ),
+    Calculator(
+        slug="reading",
+        name="Sun correction",
+        says="What to key in, from the sun times that a unit shows.",
+        form=ReadingForm,
+        answer=answers.reading,
+        place=True,
+    ),
+    Calculator(
+        slug="weekday",
+        name="Weekday and year",
+        says="What a date must show, and which wrong year shows another.",
+        form=WeekdayForm,
+        answer=answers.weekday,
+    ),
+    Calculator(
+        slug="drift",
+        name="Drift",
+        says="Seconds a day from two looks, and when it matters.",
+        form=DriftForm,
+        answer=answers.drifting,
+    ),
+)
+
+
+@require_GET
+def index(request: HttpRequest) -> HttpResponse:
+    """The list."""
+    return render(request, "calculators/index.html", {"calculators": CALCULATORS})
+
+
+@require_GET
+def calculator(request: HttpRequest, slug: str) -> HttpResponse:
+    """One calculator, with its answer where its inputs suffice."""
+    found = next((c for c in CALCULATORS if c.slug == slug), None)
+    if found is None:
+        raise Http404("no such calculator")
+    form = found.form(request.GET or None)
+    context: dict[str, Any] = {"calculator": found, "form": form, "zones": sorted(timezones())}
+    if form.is_bound and form.is_valid():
+        words = Words(twelve_hour=bool(request.crew and request.crew.twelve_hour))
+        context["answer"] = found.answer(form, words)
+    # While somebody types, half an answer is no fault: the fields say what is missing, and the page stands.
+    if request.htmx:
+        return render(request, "calculators/_answer.html", context)
+    refused = form.is_bound and not form.is_valid()
+    return render(request, "calculators/calculator.html", context, status=UNPROCESSABLE if refused else 200)
