@@ -195,6 +195,33 @@ def drift(first: tuple[int, float], second: tuple[int, float], resolution_s: flo
     )
 
 
+def dates_against_law(starts: date, ends: date, timezone: str) -> tuple[RuleApart, ...]:
+    """The same for a unit that displays the two dates of its next changes, the start and the end of summer time.
+
+    Dates alone are compared: on those of the law it agrees whatever the hour. The amount is the zone's own.
+    """
+    years = range(min(starts, ends).year - 1, max(starts, ends).year + 2)
+    low, high = (day_number(date(y, 1, 1)) * DAY_S for y in (years[0], years[-1] + 1))
+    changes = clock_changes(zone_clock(timezone, years[0] - 1, years[-1] + 1), low, high)
+    found = []
+    for shown, on in ((starts, True), (ends, False)):
+        of_law = [(day_of(c.digits // DAY_S), abs(c.by_s)) for c in changes if (c.by_s > 0) is on]
+        if not of_law:
+            found.append(RuleApart(first=shown, last=shown, ahead_s=3600 if on else 0))
+            continue
+        law, by_s = min(of_law, key=lambda change: abs((change[0] - shown).days))
+        if law != shown:
+            early = shown < law
+            found.append(
+                RuleApart(
+                    first=min(shown, law),
+                    last=max(shown, law) - timedelta(days=1),
+                    ahead_s=by_s if early is on else -by_s,
+                )
+            )
+    return tuple(sorted(found, key=lambda apart: apart.first))
+
+
 def law_as_rule(timezone: str, years: range) -> OwnRule | None:
     """The law of a zone as a month, a week and a weekday of either change; None where it is no such rule.
 

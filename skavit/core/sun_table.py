@@ -91,6 +91,11 @@ class TableErrors:
             float(np.nanmax(np.abs(self.evening + correction.sunset_min))),
         )
 
+    def worst_day(self, correction: Adjust) -> int:
+        """The day on which either is out by most."""
+        left = np.maximum(np.abs(self.morning + correction.sunrise_min), np.abs(self.evening + correction.sunset_min))
+        return int(self.days[np.nanargmax(left)])
+
     @property
     def best(self) -> Adjust:
         """The whole minutes that make the worst error of the year least."""
@@ -215,13 +220,14 @@ def _implied_place(
     span = _fitting(fine, found, ROUNDING_DEG)
     if span is None:
         return None
-    latitudes = np.linspace(*span, FINE_STEPS)
-    found = meridians(latitudes)
+    # Near the poles the meridians bend fast: the latitudes stand the closer, the nearer they are to either end.
+    middle, half = (span[0] + span[1]) / 2, (span[1] - span[0]) / 2
+    found = meridians(middle - half * np.cos(np.linspace(0, np.pi, FINE_STEPS)))
     west, east = np.nanmin(found.max(axis=0)) - ROUNDING_DEG, np.nanmax(found.min(axis=0)) + ROUNDING_DEG
     return ImpliedPlace(
-        latitude=sum(span) / 2,
+        latitude=middle,
         longitude=float(west + east) / 2,
-        latitude_pm=(span[1] - span[0]) / 2,
+        latitude_pm=half,
         longitude_pm=float(east - west) / 2,
     )
 

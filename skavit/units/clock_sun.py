@@ -1,5 +1,6 @@
 """The clock and the sun of a unit: what it must show now, how far it runs from true time, and what a reading says."""
 
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
@@ -7,8 +8,8 @@ import numpy as np
 from skavit.charts.curve import Line, curves
 from skavit.core.almanac import sun_on, unit_almanac
 from skavit.core.clock import UnitClock, WallClock, standard_offset_s, unit_clock, zone_clock
-from skavit.core.clock_check import clock_changes, rule_against_law
-from skavit.core.clock_settings import NamedRule, OwnRule
+from skavit.core.clock_check import RuleApart, clock_changes, dates_against_law, law_as_rule, rule_against_law
+from skavit.core.clock_settings import ChangeDay, NamedRule, OwnRule
 from skavit.core.dates_to_know import dates_to_know
 from skavit.core.kinds import Kind
 from skavit.core.plan import Plan
@@ -16,9 +17,9 @@ from skavit.core.sheet import RULE_TEXT
 from skavit.core.sun import DAY_S, SunEvent
 from skavit.core.sun_settings import NO_ADJUST, Adjust
 from skavit.core.sun_table import Meaning, SunReading, TableReading, guess_meaning
-from skavit.core.values import day_number, day_of
+from skavit.core.values import ClockTime, day_number, day_of
 from skavit.core.wording import FULL_DAYS, SHORT_DAYS, Words, capital, date_text, duration_text
-from skavit.units.found import Looked, ShownForm, look
+from skavit.units.found import ClockForm, Looked, look
 
 SOURCE_TEXT = {
     "site": "the site's own coordinates",
@@ -29,6 +30,8 @@ SOURCE_TEXT = {
 }
 
 LEAST_SHOWN_S = 10
+SUNDAY = 6
+USUAL_RULE = OwnRule(ChangeDay(3, 5, SUNDAY, ClockTime(7200)), ChangeDay(10, 5, SUNDAY, ClockTime(10800)), 60)
 YEARS_TOLD = 3
 
 
@@ -152,7 +155,7 @@ def clock_curve(plan: Plan, year: int, today: int | None) -> str:
     return curves(first, [Line(minutes=ahead / 60, class_="curve-one")], label, today)
 
 
-def answers(plan: Plan, form: ShownForm, digits: int, words: Words) -> dict[str, Any]:
+def answers(plan: Plan, form: ClockForm, digits: int, words: Words) -> dict[str, Any]:
     """What is wrong with what the unit shows, and what to key in."""
     data = form.cleaned_data
     looked = look(
@@ -166,8 +169,35 @@ def answers(plan: Plan, form: ShownForm, digits: int, words: Words) -> dict[str,
         "slips": looked.slips,
         "clock_fine": seen_clock and not looked.slips,
         "error_s": looked.error_s,
+        **rule_answers(plan, form, day_of(digits // DAY_S).year),
         **sun_answers(plan, looked, data["date"] or day_of(digits // DAY_S), (data["sunrise"], data["sunset"])),
     }
+
+
+def rule_answers(plan: Plan, form: ClockForm, year: int) -> dict[str, Any]:
+    """Whether the summer-time rule that a unit displays, or its two dates, are the law's."""
+    zone = plan.site.timezone
+    days, starts, ends = form.change_days(), form.cleaned_data["starts"], form.cleaned_data["ends"]
+    told: list[RuleApart] = []
+    if days:
+        told += rule_against_law(displayed_rule(days, zone, year), zone, range(year, year + YEARS_TOLD))
+    if starts and ends:
+        told += dates_against_law(starts, ends, zone)
+    asked = bool(days or (starts and ends))
+    return {"rule_fine": asked and not told, "rule_apart": [_apart_text(apart) for apart in told]}
+
+
+def displayed_rule(days: tuple[int, int, int, int], zone: str, year: int) -> OwnRule:
+    """A month and a week of either change as a rule; the hour, which units do not show, is the law's or the usual."""
+    law = law_as_rule(zone, range(year, year + YEARS_TOLD)) or USUAL_RULE
+    start = replace(law.start, month=days[0], week=days[1], weekday=SUNDAY)
+    return OwnRule(start, replace(law.end, month=days[2], week=days[3], weekday=SUNDAY), law.shift_min)
+
+
+def _apart_text(apart: RuleApart) -> str:
+    way = "ahead" if apart.ahead_s > 0 else "behind"
+    first, last = (date_text(day_number(day)) for day in (apart.first, apart.last))
+    return f"{duration_text(apart.ahead_s)} {way} from {first} to {last} {apart.last.year}"
 
 
 def sun_answers(plan: Plan, looked: Looked, day: Any, shown: tuple[int | None, int | None]) -> dict[str, Any]:
@@ -218,6 +248,7 @@ def table_words(table: TableReading) -> dict[str, Any]:
     left = table.errors.worst(best)
     return found | {
         "worst": (f"{worst[0]:.0f}", f"{worst[1]:.0f}"),
+        "worst_on": date_text(table.errors.worst_day(c)),
         "best": (signed(best.sunrise_min), signed(best.sunset_min)),
         "best_adjust": best,
         "best_worst": (f"{left[0]:.0f}", f"{left[1]:.0f}"),

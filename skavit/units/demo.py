@@ -5,11 +5,12 @@ from typing import Any
 
 from django.db import transaction
 
+from skavit.core.kinds import shipped_kinds
 from skavit.core.plan import read_plan
 from skavit.core.reading import Node
 from skavit.crews.models import Crew, Membership, Role, User
 from skavit.sites.services import save_site
-from skavit.units.services import create_unit, edit
+from skavit.units.services import choose_kind, create_unit, edit
 
 CREW = "North bay crew"
 PEOPLE = {"owner": Role.OWNER, "kahu": Role.INSTALLER, "viewer": Role.VIEWER}
@@ -41,6 +42,7 @@ class DemoUnit:
     clock: Row = field(default_factory=dict)
     limits: Row = field(default_factory=dict)
     on_return: str = "computes"
+    kind: str = ""  # the slug of a kind that ships
 
 
 UNITS = (
@@ -119,6 +121,27 @@ UNITS = (
         ],
         limits={"entries": 16, "clock_step_s": 60},
     ),
+    # Of a kind, whose keys the entry sheet names.
+    DemoUnit(
+        site="Packhouse",
+        latitude=-39.58,
+        longitude=176.80,
+        unit="Wash water",
+        whereabouts="cupboard behind the grading line",
+        kind="heating-programmer-two-channels",
+        channels={
+            "Hot water": [_window("05:10", "06:50"), _window("15:20", "17:40")],
+            "Wash room": [_window("05:50", "16:30", "weekdays")],
+        },
+        entries=[
+            _entry("on", "05:10"),
+            _entry("off", "06:50"),
+            _entry("on", "15:20"),
+            _entry("off", "17:40"),
+            _entry("on", "05:50", "weekdays", channels=(2,)),
+            _entry("off", "16:30", "weekdays", channels=(2,)),
+        ],
+    ),
     # Far north, for the dates without sunrise and sunset.
     DemoUnit(
         site="Fjord pier",
@@ -169,4 +192,7 @@ def load(password: str) -> bool:
             unit = create_unit(member, site, name=demo.unit, whereabouts=demo.whereabouts, channels=list(demo.channels))
             plan = read_plan(Node(_plan(demo)))
             edit(unit, member, unit.head.number, lambda _, plan=plan: plan, "demo plan")
+            for kind in shipped_kinds():
+                if kind.slug == demo.kind:
+                    choose_kind(unit, member, unit.head.number, kind, None)
     return True

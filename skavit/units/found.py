@@ -18,7 +18,7 @@ from skavit.core.sun_settings import Adjust
 from skavit.core.sun_table import SunReading, TableReading, read_table
 from skavit.core.typed import clock_word, date_typed, entry_line, weekday_of
 from skavit.core.values import MAX_OFFSET_MIN, day_number, day_of, read_clock_time
-from skavit.core.wording import FULL_DAYS, Words, capital
+from skavit.core.wording import FULL_DAYS, MONTHS, Words, capital
 from skavit.now import local_digits
 from skavit.units.models import AsFound
 
@@ -65,11 +65,44 @@ class ShownForm(forms.Form):
 
     def clean_date(self) -> dt.date | None:
         """A date; one without a year is this year's."""
-        text = self.cleaned_data["date"].strip()
+        return self._clean_date("date")
+
+    def _clean_date(self, name: str) -> dt.date | None:
+        text = self.cleaned_data[name].strip()
         try:
-            return date_typed(text, "date", self.today) if text else None
+            return date_typed(text, name, self.today) if text else None
         except PlanError as error:
             raise _refused(error) from error
+
+
+MONTH_CHOICES = [("", "–"), *((str(number), name) for number, name in enumerate(MONTHS, start=1))]
+WEEK_CHOICES = [("", "–"), ("1", "first Sunday"), ("2", "second"), ("3", "third"), ("4", "fourth"), ("5", "last")]
+
+
+class ClockForm(ShownForm):
+    """What a unit's clock page asks: beside the rest the summer-time rule that it displays, or its two next dates."""
+
+    from_month = forms.ChoiceField(choices=MONTH_CHOICES, required=False, label="Summer time from")
+    from_week = forms.ChoiceField(choices=WEEK_CHOICES, required=False, label="on its")
+    to_month = forms.ChoiceField(choices=MONTH_CHOICES, required=False, label="until")
+    to_week = forms.ChoiceField(choices=WEEK_CHOICES, required=False, label="on its")
+    starts = forms.CharField(max_length=20, required=False, label="Or it shows a start on")
+    ends = forms.CharField(max_length=20, required=False, label="and an end on")
+
+    RULE_FIELDS = ("from_month", "from_week", "to_month", "to_week", "starts", "ends")
+
+    def clean_starts(self) -> dt.date | None:
+        """A date."""
+        return self._clean_date("starts")
+
+    def clean_ends(self) -> dt.date | None:
+        """A date."""
+        return self._clean_date("ends")
+
+    def change_days(self) -> tuple[int, int, int, int] | None:
+        """Month and week of either change, where all four were chosen."""
+        chosen = [self.cleaned_data.get(name) for name in ("from_month", "from_week", "to_month", "to_week")]
+        return tuple(map(int, chosen)) if all(chosen) else None  # type: ignore[return-value]
 
 
 class FoundForm(ShownForm):

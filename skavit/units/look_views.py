@@ -33,7 +33,7 @@ def clock_page(request: HttpRequest, pk: int) -> HttpResponse:
     """The unit's clock and sun; what it shows stands in the address and is answered at once."""
     unit = selectors.unit_of(request.crew, pk)
     plan, instant, words, kind = unit.plan, now_instant(), words_of(request), unit.core_kind
-    form = found.ShownForm(request.GET or None, today=_today(unit))
+    form = found.ClockForm(request.GET or None, today=_today(unit))
     context: dict[str, Any] = {"unit": unit, "form": form, "revision": unit.head.number}
     if form.is_bound and form.is_valid():
         must = clock_sun.must_show(plan, kind, instant, words)

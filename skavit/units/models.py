@@ -48,6 +48,12 @@ class Unit(models.Model):
             return self.kind.kind
         return next((kind for kind in shipped_kinds() if kind.slug == self.shipped_kind), None)
 
+    @property
+    def kind_name(self) -> str:
+        """The name of its kind; empty where none has been chosen."""
+        kind = self.core_kind
+        return kind.name if kind else ""
+
     def plan_of(self, revision: "PlanRevision") -> Plan:
         """The plan of one of the unit's revisions, at the place where the site now is."""
         return replace(revision.plan, site=self.site.place)

@@ -88,6 +88,7 @@ def unit_page(unit: Unit, view: View, words: Words, forms: Forms | None = None) 
         "entries": entry_rows(plan, found, listed, words, forms),
         "entry_new": forms.get("entry-new"),
         "slots_used": _slots_used(plan),
+        "kind_name": unit.kind_name,
         "wanted": any(channel.windows for channel in plan.channels),
         "steps": _page_steps(unit, plan, listed, leaving, words, found),
         "undo": unit.head.parent is not None,

@@ -24,12 +24,12 @@ def instant(text):
     return int(datetime.fromisoformat(text).timestamp())
 
 
-def own(month_from, week_from, month_to, week_to, to="03:00", start="02:00"):
+def own(month_from, week_from, month_to, week_to, to="03:00", start="02:00", shift_min=60):
     day = {"weekday": "sun"}
     rule = {
         "from": {**day, "month": month_from, "week": week_from, "time": start},
         "to": {**day, "month": month_to, "week": week_to, "time": to},
-        "shift_min": 60,
+        "shift_min": shift_min,
     }
     return read_clock(Node({"dst": rule}))
 
@@ -37,15 +37,18 @@ def own(month_from, week_from, month_to, week_to, to="03:00", start="02:00"):
 class RulesTest(unittest.TestCase):
     # The unit's rule, a zone that has it by law, and the years of that law. Outside source: tzdata.
     CASES = [
-        (ClockSettings(dst=NamedRule("us")), "America/New_York", 2008, 2035),
+        (ClockSettings(dst=NamedRule("us")), "America/New_York", 2008, 2040),
         (ClockSettings(dst=NamedRule("us")), "America/Phoenix", 2008, 2008),
         (ClockSettings(dst=NamedRule("us-1987")), "America/Chicago", 1988, 2005),
-        (ClockSettings(dst=NamedRule("eu")), "Europe/Berlin", 1997, 2035),
-        (ClockSettings(dst=NamedRule("eu")), "Europe/Dublin", 1997, 2035),
-        (ClockSettings(dst=NamedRule("eu")), "Europe/Lisbon", 1998, 2035),
-        (ClockSettings(dst=NamedRule("none")), "Asia/Kolkata", 2000, 2035),
-        (own(9, 5, 4, 1), "Pacific/Auckland", 2009, 2035),
-        (own(10, 1, 4, 1), "Australia/Adelaide", 2009, 2035),
+        (ClockSettings(dst=NamedRule("eu")), "Europe/Berlin", 1997, 2040),
+        (ClockSettings(dst=NamedRule("eu")), "Europe/Dublin", 1997, 2040),
+        (ClockSettings(dst=NamedRule("eu")), "Europe/Lisbon", 1998, 2040),
+        (ClockSettings(dst=NamedRule("none")), "Asia/Kolkata", 2000, 2040),
+        (own(9, 5, 4, 1), "Pacific/Auckland", 2009, 2040),
+        (own(10, 1, 4, 1), "Australia/Adelaide", 2009, 2040),
+        (own(10, 1, 4, 1, to="02:00", shift_min=30), "Australia/Lord_Howe", 2009, 2040),
+        (ClockSettings(dst=NamedRule("zone")), "America/St_Johns", 2008, 2040),
+        (ClockSettings(dst=NamedRule("none")), "Australia/Brisbane", 2000, 2040),
     ]
 
     def test_rule_is_the_law(self):

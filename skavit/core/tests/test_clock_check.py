@@ -8,7 +8,16 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from skavit.core.clock import zone_clock
-from skavit.core.clock_check import ClockShown, check_clock, clock_changes, drift, rule_against_law, years_showing
+from skavit.core.clock_check import (
+    ClockShown,
+    check_clock,
+    clock_changes,
+    dates_against_law,
+    drift,
+    law_as_rule,
+    rule_against_law,
+    years_showing,
+)
 from skavit.core.clock_settings import ChangeDay, NamedRule, OwnRule
 from skavit.core.dates_to_know import dates_to_know
 from skavit.core.sun import DAY_S
@@ -94,11 +103,39 @@ class RuleAgainstLawTest(unittest.TestCase):
         five = {y for y in range(2026, 2041) if sum(w[calendar.SUNDAY] > 0 for w in calendar.monthcalendar(y, 9)) == 5}
         self.assertEqual(years, five)
 
+    def test_displayed_dates_against_the_law(self):
+        # NZ Daylight Time Order 2007: 26 September 2027 and 2 April 2028; 15 U.S.C. 260a: 14 March and 7 November 2027.
+        zone = "Pacific/Auckland"
+        self.assertEqual(dates_against_law(date(2027, 9, 26), date(2028, 4, 2), zone), ())
+        told = dates_against_law(date(2027, 10, 3), date(2028, 3, 26), zone)
+        self.assertEqual(
+            [(a.first, a.last, a.ahead_s) for a in told],
+            [(date(2027, 9, 26), date(2027, 10, 2), -3600), (date(2028, 3, 26), date(2028, 4, 1), -3600)],
+        )
+        (early,) = dates_against_law(date(2027, 9, 19), date(2028, 4, 2), zone)
+        self.assertEqual((early.first, early.last, early.ahead_s), (date(2027, 9, 19), date(2027, 9, 25), 3600))
+        self.assertTrue(dates_against_law(date(2027, 3, 28), date(2027, 10, 31), "Asia/Kolkata"))
+
     def test_changes_of_a_half_hour_and_of_a_winter_saving_zone(self):
         for zone, by in (("Australia/Lord_Howe", 1800), ("Europe/Dublin", 3600)):
             start, end = (day_number(date(y, 1, 1)) * DAY_S for y in (2027, 2028))
             found = clock_changes(zone_clock(zone, 2026, 2028), start, end)
             self.assertEqual(sorted(change.by_s for change in found), [-by, by])
+
+    def test_the_law_as_a_rule_that_a_unit_takes(self):
+        # The same laws as above, and the zone data for those that are no such rule.
+        for zone, expected in [
+            ("Pacific/Auckland", (9, 5, 4, 1, 60)),
+            ("Australia/Lord_Howe", (10, 1, 4, 1, 30)),
+            ("Europe/Dublin", (3, 5, 10, 5, 60)),
+            ("America/New_York", (3, 2, 11, 1, 60)),
+        ]:
+            rule = law_as_rule(zone, range(2026, 2041))
+            found = (rule.start.month, rule.start.week, rule.end.month, rule.end.week, rule.shift_min)
+            self.assertEqual(found, expected, zone)
+            self.assertEqual(rule_against_law(rule, zone, range(2026, 2041)), (), zone)
+        for zone in ("Asia/Kolkata", "Africa/Casablanca"):
+            self.assertIsNone(law_as_rule(zone, range(2026, 2041)))
 
 
 class DriftTest(unittest.TestCase):

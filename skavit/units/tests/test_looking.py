@@ -58,6 +58,18 @@ class ClockPageTest(LookingCase):
                 self.assertContains(self.answers(**shown), text)
         self.assertContains(self.answers(time="25:99"), "Accepted", status_code=200)
 
+    def test_a_displayed_rule_is_held_against_the_law(self):
+        # NZ Daylight Time Order 2007: last Sunday of September to first Sunday of April.
+        law = {"from_month": "9", "from_week": "5", "to_month": "4", "to_week": "1"}
+        self.assertContains(self.answers(**law), "Its summer time is the law's")
+        self.assertContains(
+            self.answers(**{**law, "from_month": "10", "from_week": "1"}), "1 h behind from 26 Sep to 3 Oct 2027"
+        )
+        self.assertContains(self.answers(starts="26 Sep 2027", ends="2 Apr 2028"), "Its summer time is the law's")
+        self.assertContains(
+            self.answers(starts="19 Sep 2027", ends="2 Apr 2028"), "1 h ahead from 19 Sep to 25 Sep 2027"
+        )
+
     def test_a_sun_reading_gives_correction_and_place_and_is_kept(self):
         # The table of 44 S at 180 E on that day, by PyEphem: see the core's test of readings.
         page = self.answers(sunrise="06:28", sunset="20:31")
