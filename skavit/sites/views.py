@@ -51,4 +51,4 @@ def zone(request: HttpRequest) -> HttpResponse:
     found = ""
     if "latitude" in place and "longitude" in place:
         found = zone_at(place["latitude"], place["longitude"])
-    return render(request, "sites/_zone_hint.html", {"zone": found, "typed": place.get("timezone", "")})
+    return render(request, "sites/_zone_hint.html", {"zone": found, "typed": request.GET.get("timezone", "").strip()})
