@@ -8,6 +8,7 @@ from playwright.sync_api import Page, sync_playwright
 ROOT = Path(__file__).resolve().parent.parent
 FOLDER = ROOT / "docs" / "screenshots"
 BASE = f"http://127.0.0.1:{sys.argv[1] if len(sys.argv) > 1 else 8000}"
+FOUND = "on sunset+10\noff 22:40\non 5:50 am mo-fr\noff sunrise\noff 19:15 fri"
 LAPTOP, PHONE = {"width": 1280, "height": 800}, {"width": 390, "height": 844}
 
 
@@ -16,6 +17,75 @@ def take(page: Page, name: str) -> None:
     page.evaluate("document.fonts.ready")
     page.wait_for_timeout(400)
     page.screenshot(path=FOLDER / f"{name}.png")
+
+
+def slot(page: Page) -> None:
+    """Go on to the second slot of a sheet."""
+    while not page.locator(".step-now h2", has_text="Slot 2").count():
+        page.locator("[data-step-next]").click()
+
+
+def on_the_laptop(page: Page) -> tuple[str, str]:
+    """The views of the laptop; gives the addresses of a unit with a finding and of one with a kind."""
+    take(page, "round")
+    page.get_by_role("link", name="Path lights").first.click()
+    unit = page.url.split("?")[0]
+    take(page, "unit")
+    page.locator(".pick-link").nth(2).click()
+    page.get_by_role("radio", name="Mon to Fri").check()
+    page.mouse.wheel(0, 400)
+    take(page, "window")
+    page.keyboard.press("Escape")
+    page.evaluate("document.documentElement.dataset.theme = 'dusk'")
+    page.evaluate("scrollTo(0, 0)")
+    page.goto(f"{unit}")
+    page.evaluate("document.documentElement.dataset.theme = 'dusk'")
+    take(page, "unit-dusk")
+    page.goto(f"{BASE}/")
+    page.locator(".card-unit", has_text="Wash water").click()
+    keyed = page.url.split("?")[0]
+    page.goto(f"{keyed}sheet/")
+    slot(page)
+    take(page, "sheet")
+    page.goto(f"{unit}clock/?sunrise=05:31&sunset=20:31")
+    take(page, "clock")
+    page.goto(f"{unit}found/")
+    page.get_by_label("The entries it holds, a line each").fill(FOUND)
+    page.get_by_role("button", name="Write it down").click()
+    take(page, "found")
+    page.goto(f"{BASE}/kinds/heating-programmer-two-channels/")
+    take(page, "kind")
+    page.goto(f"{BASE}/calculators/sun/?latitude=-39.49&longitude=176.91&timezone=&date=15+Feb+2027")
+    take(page, "calculator")
+    page.goto(f"{BASE}/")
+    page.get_by_role("link", name="Harbour walk", exact=True).last.click()
+    take(page, "site")
+    page.goto(f"{BASE}/sites/new/")
+    page.get_by_label("Latitude").fill("39 61 0 S")
+    page.get_by_role("button", name="Keep the site").click()
+    take(page, "site-form")
+    return unit, keyed
+
+
+def in_grey_on_the_phone_and_in_print(page: Page, unit: str, keyed: str) -> None:
+    """The rest."""
+    page.goto(f"{BASE}/")
+    page.locator(".card-unit", has_text="Sign").click()
+    page.evaluate("document.documentElement.style.filter = 'grayscale(1)'")
+    page.wait_for_timeout(400)
+    page.locator(".year-main").screenshot(path=FOLDER / "year-grey.png")
+    page.set_viewport_size(PHONE)
+    page.goto(unit)
+    take(page, "unit-phone")
+    page.goto(f"{unit}clock/")
+    take(page, "clock-phone")
+    page.goto(f"{keyed}sheet/")
+    slot(page)
+    take(page, "sheet-phone")
+    page.goto(f"{unit}sheet/")
+    page.set_viewport_size({"width": 794, "height": 1123})
+    page.emulate_media(media="print")
+    take(page, "sheet-print")
 
 
 def main() -> None:
@@ -28,48 +98,7 @@ def main() -> None:
         page.get_by_label("Login name").fill("kahu")
         page.get_by_label("Password").fill(password)
         page.get_by_role("button", name="Log in").click()
-        take(page, "round")
-        page.get_by_role("link", name="Path lights").first.click()
-        unit = page.url.split("?")[0]
-        take(page, "unit")
-        page.locator(".pick-link").nth(2).click()
-        page.get_by_role("radio", name="Mon to Fri").check()
-        page.mouse.wheel(0, 400)
-        take(page, "window")
-        page.keyboard.press("Escape")
-        page.evaluate("document.documentElement.dataset.theme = 'dusk'")
-        page.evaluate("scrollTo(0, 0)")
-        page.goto(f"{unit}")
-        page.evaluate("document.documentElement.dataset.theme = 'dusk'")
-        take(page, "unit-dusk")
-        page.goto(f"{unit}sheet/")
-        for _ in range(4):
-            page.locator("[data-step-next]").click()
-        take(page, "sheet")
-        page.goto(f"{unit}behaviour/")
-        take(page, "behaviour")
-        page.goto(f"{BASE}/")
-        page.get_by_role("link", name="Harbour walk", exact=True).last.click()
-        take(page, "site")
-        page.goto(f"{BASE}/sites/new/")
-        page.get_by_label("Latitude").fill("39 61 0 S")
-        page.get_by_role("button", name="Keep the site").click()
-        take(page, "site-form")
-        page.goto(f"{BASE}/")
-        page.locator(".card-unit", has_text="Sign").click()
-        page.evaluate("document.documentElement.style.filter = 'grayscale(1)'")
-        page.wait_for_timeout(400)
-        page.locator(".year-main").screenshot(path=FOLDER / "year-grey.png")
-        page.set_viewport_size(PHONE)
-        page.goto(unit)
-        take(page, "unit-phone")
-        page.goto(f"{unit}sheet/")
-        for _ in range(4):
-            page.locator("[data-step-next]").click()
-        take(page, "sheet-phone")
-        page.set_viewport_size({"width": 794, "height": 1123})
-        page.emulate_media(media="print")
-        take(page, "sheet-print")
+        in_grey_on_the_phone_and_in_print(page, *on_the_laptop(page))
         browser.close()
 
 

@@ -4,6 +4,7 @@ It describes shape and ranges; rules between keys (an id used twice, a limit bef
 """
 
 import json
+import sys
 from typing import Any
 
 from skavit.core import clock_settings, days, limits, plan, sun_settings, values
@@ -259,4 +260,4 @@ def kind_schema() -> Schema:
 
 
 if __name__ == "__main__":
-    print(json.dumps(plan_schema(), indent=2))
+    print(json.dumps(kind_schema() if sys.argv[1:] == ["kind"] else plan_schema(), indent=2))

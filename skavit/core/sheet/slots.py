@@ -73,7 +73,7 @@ def slots(occasion: Occasion) -> list[Step]:
     held = slots_of(occasion)
     steps = []
     for number, slot in enumerate(held, start=1):
-        serves = ", ".join(dict.fromkeys(serving[index].serves for index, _ in slot.entries if serving[index].serves))
+        serves = _serves([serving[index].serves for index, _ in slot.entries])
         step = Step(
             kind="slot",
             title=f"Slot {number}" + (f", {serves}" if serves else ""),
@@ -84,6 +84,13 @@ def slots(occasion: Occasion) -> list[Step]:
         )
         steps.append(keyed(step, number, [entry.to_json() for _, entry in slot.entries]))
     return [*steps, *_empty(occasion, len(held))]
+
+
+def _serves(told: list[str]) -> str:
+    """What a slot is for: the two ends of one window are that window."""
+    parts = list(dict.fromkeys(filter(None, told)))
+    windows = {part.removesuffix(" begins").removesuffix(" ends") for part in parts}
+    return windows.pop() if len(parts) == 2 and len(windows) == 1 else ", ".join(parts)
 
 
 def _sentence(entry: Entry, words: Words) -> str:

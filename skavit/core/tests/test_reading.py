@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from skavit.core.coordinates import parse_degrees
 from skavit.core.errors import PlanError
-from skavit.core.formats.schema import plan_schema
+from skavit.core.formats.schema import kind_schema, plan_schema
 from skavit.core.plan import parse_plan, read_plan
 from skavit.core.reading import Node
 from skavit.core.tests import builders
@@ -182,8 +182,9 @@ class RoundTripTest(unittest.TestCase):
         jsonschema.validate(plan.to_json(), plan_schema())
 
     def test_the_schema_in_the_docs_is_the_codes(self):
-        kept = Path(__file__).parents[3] / "docs" / "plan-schema.json"
-        self.assertEqual(json.loads(kept.read_text()), plan_schema())
+        docs = Path(__file__).parents[3] / "docs"
+        for name, schema in (("plan-schema.json", plan_schema()), ("kind-schema.json", kind_schema())):
+            self.assertEqual(json.loads((docs / name).read_text()), schema, name)
 
     def test_schema_refuses_what_the_reader_refuses_by_shape(self):
         schema = plan_schema()
