@@ -26,7 +26,7 @@ class Almanac:
         return slice(first - start, last - start + 1)
 
 
-Place = tuple[float, float, str, tuple[float, ...]]  # latitude, longitude, zone, the four altitudes
+Place = tuple[float, float, str, tuple[float, float]]  # latitude, longitude, zone, the two altitudes
 
 
 @lru_cache(maxsize=1024)
@@ -70,7 +70,7 @@ def unit_almanac(site: Site, sun: SunSettings, first: int, last: int) -> Almanac
     longitude = site.longitude if sun.longitude is None else sun.longitude
     if sun.source == "table":
         longitude = standard_offset_s(site.timezone, years[1]) / 240
-    altitudes = USUAL_ALTITUDES_DEG if sun.altitude_deg is None else (sun.altitude_deg,) * 4
+    altitudes = USUAL_ALTITUDES_DEG if sun.altitude_deg is None else (sun.altitude_deg, sun.altitude_deg)
     return _almanac((latitude, longitude, site.timezone, altitudes), *years)
 
 

@@ -183,7 +183,7 @@ class Ephemeris:
         """
         index = ((day - self.first_day) // STEP_DAYS).astype(np.int64)
         base = np.asarray(self.first_day + index * STEP_DAYS, dtype=np.float64)
-        return Arcs(base=base, pieces=self.pieces[:, :, index])
+        return Arcs(base=base, pieces=np.take(self.pieces, index, axis=2))  # laid out row by row, unlike an index
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -235,7 +235,7 @@ class Arcs:
 
     def select(self, columns: NDArray[np.int64]) -> "Arcs":
         """The pieces of some of the dates."""
-        return Arcs(base=self.base[columns], pieces=self.pieces[:, :, columns])
+        return Arcs(base=self.base[columns], pieces=np.take(self.pieces, columns, axis=2))
 
 
 # Lagrange's cubic through the four nodes around each piece: powers from the nodes' values. Its error is some 1e-7 rad,

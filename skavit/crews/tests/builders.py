@@ -1,5 +1,8 @@
 """Crews, people and units for tests. All of it is invented."""
 
+from datetime import UTC, datetime
+from unittest.mock import patch
+
 from skavit.core.plan import read_plan
 from skavit.core.reading import Node
 from skavit.core.tests.builders import document, entry, window
@@ -34,3 +37,10 @@ def make_unit(crew, plan=TRAP, site="Harbour walk", name="Path lights"):
     if plan is not None:
         edit(unit, member(crew), unit.head.number, lambda _: read_plan(Node(plan)), "test plan")
     return unit
+
+
+def stop_clock(case, instant):
+    """For the time of a test it is just ``instant``, seconds of UTC, wherever the application asks."""
+    stopped = patch("skavit.now.datetime", **{"now.return_value": datetime.fromtimestamp(instant, UTC)})
+    stopped.start()
+    case.addCleanup(stopped.stop)

@@ -1,7 +1,6 @@
 """A unit as found, and its clock and sun beside what they must show."""
 
 from datetime import date
-from unittest.mock import patch
 
 from django.test import TestCase
 from django.urls import reverse
@@ -9,7 +8,7 @@ from weasyprint.urls import FatalURLFetchingError
 
 from skavit.core.tests.builders import local_instant
 from skavit.core.values import day_number
-from skavit.crews.tests.builders import make_crew, make_unit, member
+from skavit.crews.tests.builders import make_crew, make_unit, member, stop_clock
 from skavit.units.models import AsFound, Unit
 from skavit.units.pdf import pdf_of
 
@@ -25,10 +24,7 @@ class LookingCase(TestCase):
 
     def setUp(self):
         self.client.force_login(member(self.crew).user)
-        for place in ("skavit.units.look_views", "skavit.units.selectors", "skavit.now"):
-            patched = patch(f"{place}.now_instant", return_value=NOW)
-            patched.start()
-            self.addCleanup(patched.stop)
+        stop_clock(self, NOW)
 
     @property
     def unit(self):

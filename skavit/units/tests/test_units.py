@@ -7,7 +7,7 @@ from django.test import TestCase
 from django.urls import reverse
 
 from skavit.core.wording import Words
-from skavit.crews.tests.builders import TRAP, make_crew, make_unit, member
+from skavit.crews.tests.builders import TRAP, make_crew, make_unit, member, stop_clock
 from skavit.round.cards import unit_cards
 from skavit.sites.models import Site
 from skavit.units import demo
@@ -215,6 +215,10 @@ class FileTest(UnitCase):
 
 
 class SheetTest(UnitCase):
+    def setUp(self):
+        super().setUp()
+        stop_clock(self, 1_802_739_600)  # an afternoon in New Zealand: the slot that is changed acts later
+
     def test_ticks_are_remembered_and_a_changed_slot_is_open_again(self):
         page = self.client.get(reverse("sheet", args=[self.unit_pk]))
         self.assertContains(page, "Slot 3, morning begins")
