@@ -1,6 +1,9 @@
 """The main job with a thumb, and every page by axe-core at both widths and in both themes."""
 
 from browser_tests.browser import LAPTOP, PHONE, BrowserCase
+from skavit.core.kinds import shipped_kinds
+from skavit.crews.models import Crew
+from skavit.kinds.models import Kind
 from skavit.units.models import Unit
 
 
@@ -43,6 +46,12 @@ class PhoneTest(BrowserCase):
             )
             self.assertEqual(small, [], name)
 
+    def own_kind(self):
+        """A kind of the crew's own."""
+        crew = Crew.objects.get(memberships__user__username=self.user)
+        kind = shipped_kinds()[2]
+        return Kind.objects.get_or_create(crew=crew, name=kind.name, defaults={"document": kind.to_json()})[0].pk
+
     def pages(self):
         unit = Unit.objects.get(name="Path lights")
         return [
@@ -59,6 +68,7 @@ class PhoneTest(BrowserCase):
             ("kinds", ()),
             ("kind", ("room-thermostat",)),
             ("unit-kind", (unit.pk,)),
+            ("kind-edit", (self.own_kind(),)),
             ("unit-clock", (unit.pk,)),
             ("found", (unit.pk,)),
             ("calculators", ()),

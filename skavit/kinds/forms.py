@@ -8,40 +8,92 @@ from skavit.core.errors import PlanError
 from skavit.core.kinds import Kind, read_kind
 from skavit.core.kinds.kind import OFFSETS, RULES
 from skavit.core.reading import Node
+from skavit.core.sheet import RULE_TEXT
 from skavit.core.wording import capital
 from skavit.kinds.selectors import OFFSET_TEXT
 
 KEY_PREFIX = "key-"
+# Each field and where its value stands in the kind's document.
+PATHS = {
+    "name": ("name",),
+    "says": ("says",),
+    "channels": ("channels",),
+    "entries": ("limits", "entries"),
+    "day_groups": ("limits", "day_groups"),
+    "clock_step_s": ("limits", "clock_step_s"),
+    "sun_offset_max_min": ("limits", "sun_offset_max_min"),
+    "hours": ("clock", "hours"),
+    "hours_switch": ("clock", "hours_switch"),
+    "has_date": ("clock", "has_date"),
+    "rules": ("clock", "rules"),
+    "morning_word": ("sun", "morning_word"),
+    "evening_word": ("sun", "evening_word"),
+    "margin_min": ("sun", "margin_min"),
+    "offset": ("sun", "offset"),
+    "empty": ("slot", "empty"),
+    "on_word": ("slot", "on_word"),
+    "off_word": ("slot", "off_word"),
+    "battery": ("power", "battery"),
+    "reserve_h": ("power", "reserve_h"),
+    "charge_h": ("power", "charge_h"),
+    "settle_min": ("power", "settle_min"),
+    "returns": ("modes", "returns"),
+    "cover_switches": ("cover_switches",),
+    "dark_after_s": ("dark_after_s",),
+}
+GROUPS = [
+    ("daily", "every day"),
+    ("weekdays", "Mon to Fri"),
+    ("weekends", "Sat, Sun"),
+    ("single-days", "each weekday alone"),
+]
+
+
+def _words(label: str, *, needed: bool = False, help_text: str = "", longest: int = 120) -> forms.CharField:
+    return forms.CharField(max_length=longest, required=needed, label=label, help_text=help_text)
+
+
+def _number(label: str, low: int, high: int, help_text: str = "") -> forms.IntegerField:
+    return forms.IntegerField(min_value=low, max_value=high, required=False, label=label, help_text=help_text)
 
 
 class KindForm(forms.Form):
     """The parts of a kind that manuals differ in; its dialogues are changed in its file."""
 
-    name = forms.CharField(max_length=80, label="Name", help_text="What it is, in general words.")
-    says = forms.CharField(max_length=300, label="In a sentence")
+    name = _words("Name", needed=True, help_text="What it is, in general words.", longest=80)
+    says = _words("In a sentence", needed=True, longest=300)
     channels = forms.IntegerField(min_value=1, max_value=48, label="Outputs")
-    entries = forms.IntegerField(
-        min_value=1, max_value=10_000, required=False, label="Entries it holds", help_text="An ON and an OFF are two."
+    entries = _number("Entries it holds", 1, 10_000, "An ON and an OFF are two.")
+    day_groups = forms.MultipleChoiceField(
+        choices=GROUPS, widget=forms.CheckboxSelectMultiple, required=False, label="Days that a slot can carry"
     )
-    clock_step_s = forms.IntegerField(
-        min_value=1, max_value=3600, required=False, label="Steps of its clock times, seconds"
-    )
+    clock_step_s = _number("Steps of its clock times, seconds", 1, 3600)
+    sun_offset_max_min = _number("Largest offset or correction, minutes", 0, 720)
     hours = forms.ChoiceField(choices=[("24", "24 hours"), ("12", "12 hours, AM and PM")], label="Its clock shows")
+    hours_switch = _words("How it goes from 12 to 24 hours")
     has_date = forms.BooleanField(required=False, label="It holds a date, not only a weekday")
     rules = forms.MultipleChoiceField(
-        choices=[(name, name) for name in RULES], widget=forms.CheckboxSelectMultiple, label="Summer time it knows"
+        choices=[(name, RULE_TEXT[name]) for name in RULES],
+        widget=forms.CheckboxSelectMultiple,
+        label="Summer time it knows",
     )
+    morning_word = _words("Its word for sunrise", longest=20)
+    evening_word = _words("Its word for sunset", longest=20)
+    margin_min = _number("Margin built into them, minutes", 0, 120)
     offset = forms.ChoiceField(choices=[(name, OFFSET_TEXT[name]) for name in OFFSETS], label="It takes an offset as")
-    reserve_h = forms.FloatField(min_value=0, max_value=200_000, required=False, label="Keeps the clock, hours")
-    battery = forms.CharField(max_length=120, required=False, label="By what")
+    empty = _words("An empty slot reads", longest=20)
+    on_word = _words("Its word for ON", longest=20)
+    off_word = _words("Its word for OFF", longest=20)
+    battery = _words("The clock is kept by")
+    reserve_h = forms.FloatField(min_value=0, max_value=200_000, required=False, label="for so many hours")
+    charge_h = forms.FloatField(min_value=0, max_value=1000, required=False, label="after hours of charge")
+    settle_min = _number("Minutes before an indicator is believed", 0, 1440)
     returns = forms.ChoiceField(
         label="Put back to automatic, it",
         choices=[("computes", "goes to what its program has now"), ("waits", "keeps its output until the next entry")],
     )
     cover_switches = forms.BooleanField(required=False, label="Shutting its cover can switch the output")
-    dark_after_s = forms.IntegerField(
-        min_value=0, max_value=3600, required=False, label="Its screen goes dark after, seconds"
-    )
+    dark_after_s = _number("Its screen goes dark after, seconds", 0, 3600)
     before = forms.CharField(
         widget=forms.Textarea(attrs={"rows": 4}), required=False, label="Before mounting, a line each"
     )
@@ -50,6 +102,8 @@ class KindForm(forms.Form):
         super().__init__(*args, initial=_shown(kind), **kwargs)
         self.kind = kind
         self.made: Kind | None = None
+        if kind.modes is None:
+            del self.fields["returns"]
         for key in kind.keys:
             self.fields[f"{KEY_PREFIX}{key}"] = forms.CharField(
                 max_length=30, label=f"Key “{key}” is marked", initial=key
@@ -63,9 +117,8 @@ class KindForm(forms.Form):
         try:
             self.made = read_kind(Node(_document(self.kind, data)))
         except PlanError as error:
-            raise forms.ValidationError(
-                f"{capital(error.path or 'the kind')}: {error.wrong}. Accepted: {error.accepted}."
-            ) from error
+            message = f"{capital(error.path or 'the kind')}: {error.wrong}. Accepted: {error.accepted}."
+            raise forms.ValidationError(message) from error
         return data
 
 
@@ -76,52 +129,51 @@ class KindFileForm(forms.Form):
 
 
 def _shown(kind: Kind) -> dict[str, Any]:
-    return {
-        "name": kind.name,
-        "says": kind.says,
-        "channels": kind.channels,
-        "entries": kind.limits.entries,
-        "clock_step_s": kind.limits.clock_step_s,
-        "hours": str(kind.clock.hours),
-        "has_date": kind.clock.has_date,
-        "rules": list(kind.clock.rules),
-        "offset": kind.sun.offset,
-        "reserve_h": kind.power.reserve_h,
-        "battery": kind.power.battery,
-        "returns": kind.modes.returns if kind.modes else "computes",
-        "cover_switches": kind.cover_switches,
-        "dark_after_s": kind.dark_after_s or None,
-        "before": "\n".join(setting.what for setting in kind.before),
-    }
+    """What the form shows of a kind."""
+    found: dict[str, Any] = {"before": "\n".join(setting.what for setting in kind.before)}
+    for field, path in PATHS.items():
+        value: Any = kind
+        for step in path:
+            value = getattr(value, step, None)
+        found[field] = list(value) if isinstance(value, tuple) else value
+    found["hours"] = str(kind.clock.hours)
+    groups = kind.limits.to_json().get("day_groups", [])
+    found["day_groups"] = [group for group in groups if isinstance(group, str)]
+    return found
 
 
 def _document(kind: Kind, data: dict[str, Any]) -> dict[str, Any]:
     """The kind's document with the form's values; what a form leaves empty is left out."""
-    found = kind.to_json()
     renamed = {key: data[f"{KEY_PREFIX}{key}"].strip() for key in kind.keys}
-    found = _with_keys(found, renamed)
+    found = _with_keys(kind.to_json(), renamed)
     cautions = {setting.what: setting.caution for setting in kind.before}
     lines = [line.strip() for line in data["before"].splitlines() if line.strip()]
     found["before"] = [{"what": line, **({"caution": cautions[line]} if cautions.get(line) else {})} for line in lines]
-    for key in ("name", "says", "channels", "cover_switches"):
-        found[key] = data[key]
-    found["dark_after_s"] = data["dark_after_s"] or 0
-    _put(found, "limits", entries=data["entries"], clock_step_s=data["clock_step_s"])
-    _put(found, "clock", hours=int(data["hours"]), has_date=data["has_date"], rules=data["rules"])
-    _put(found, "sun", offset=data["offset"])
-    _put(found, "power", reserve_h=data["reserve_h"], battery=data["battery"] or None)
-    if kind.modes:
-        _put(found, "modes", returns=data["returns"])
+    # Sets of weekdays that have no name are kept as they are, in their place.
+    sets = [group for group in kind.limits.to_json().get("day_groups", []) if not isinstance(group, str)]
+    groups = [*data["day_groups"], *sets]
+    values = {**data, "hours": int(data["hours"]), "day_groups": groups or None}
+    if groups and _as_before(kind, groups):
+        values["day_groups"] = kind.limits.to_json()["day_groups"]
+    for field, path in PATHS.items():
+        if field in values:
+            _put(found, path, values[field])
     return found
 
 
-def _put(document: dict[str, Any], part: str, **values: Any) -> None:
-    inner = dict(document.get(part, {}))
-    for key, value in values.items():
-        inner.pop(key, None)
-        if value is not None:
-            inner[key] = value
-    document[part] = inner
+def _as_before(kind: Kind, groups: list[Any]) -> bool:
+    """Whether the groups are the kind's own, in whatever order: then theirs stays, since a day key steps by it."""
+    own = kind.limits.to_json().get("day_groups", [])
+    return len(own) == len(groups) and all(group in own for group in groups)
+
+
+def _put(document: dict[str, Any], path: tuple[str, ...], value: Any) -> None:
+    *parts, last = path
+    for part in parts:
+        document = document.setdefault(part, {})
+    document.pop(last, None)
+    if value not in (None, ""):
+        document[last] = value
 
 
 def _with_keys(value: Any, renamed: dict[str, str], *, of_keys: bool = False) -> Any:

@@ -9,9 +9,10 @@ from django.views.decorators.http import require_GET, require_POST
 
 from skavit.charts.year_sheet import Mark, year_sheet
 from skavit.core.errors import SkavitError
+from skavit.core.sheet import date_words
 from skavit.core.sun import DAY_S
 from skavit.core.values import day_of
-from skavit.core.wording import days_text
+from skavit.core.wording import Words, days_text
 from skavit.crews.access import editors, members
 from skavit.now import local_digits, now_instant, this_year
 from skavit.units import clock_sun, found, selectors, services
@@ -21,6 +22,7 @@ from skavit.units.rows import numbered
 from skavit.units.views import words_of
 
 UNPROCESSABLE = 422
+OFF_THE_SHEET = -1000  # a cursor that no night has
 
 
 def _today(unit: Unit) -> Any:
@@ -72,7 +74,9 @@ def as_found(request: HttpRequest, pk: int) -> HttpResponse:
 
 
 def _found_page(request: HttpRequest, unit: Unit, form: found.FoundForm) -> HttpResponse:
-    context = {"unit": unit, "form": form, "earlier": unit.found.select_related("author")}
+    words = words_of(request)
+    earlier = [(kept, _when(unit, kept, words)) for kept in unit.found.select_related("author")]
+    context = {"unit": unit, "form": form, "earlier": earlier}
     return render(request, "units/found.html", context, status=UNPROCESSABLE if form.is_bound else 200)
 
 
@@ -95,6 +99,12 @@ def found_keep(request: HttpRequest, pk: int) -> HttpResponse:
     return redirect("found-look", pk=pk, found_pk=kept.pk)
 
 
+def _when(unit: Unit, kept: AsFound, words: Words) -> str:
+    """When it was looked at, by the site's clock."""
+    digits = local_digits(unit.plan, kept.looked_at)
+    return f"{date_words(digits)}, {words.minute(digits % DAY_S)}"
+
+
 def _found_of(unit: Unit, pk: int) -> AsFound:
     return get_object_or_404(AsFound, unit=unit, pk=pk)
 
@@ -110,30 +120,24 @@ def found_look(request: HttpRequest, pk: int, found_pk: int) -> HttpResponse:
     run = unit_year(plan, year, words)
     listed = numbered(run)
     looked = found.look_again(unit.plan, kept, words)
-    pictures = [
-        {
-            "channel": channel,
-            "windows": [
-                f"On from {words.time(w.start)} until {words.time(w.to) if w.to else ''}, {days_text(w.days)}"
-                for w in channel.windows
-            ],
-            "sheet": year_sheet(
-                run.year_of(number),
-                today=None,
-                cursor=-1000,
-                words=words,
-                marks=[
-                    Mark(number=n.number, severity=n.finding.severity.value, dates=n.finding.dates)
-                    for n in listed
-                    if n.finding.channel in (None, number + 1)
-                ],
-            ),
-        }
-        for number, channel in enumerate(plan.channels)
-    ]
+    pictures = []
+    for number, channel in enumerate(plan.channels):
+        marks = [
+            Mark(number=n.number, severity=n.finding.severity.value, dates=n.finding.dates)
+            for n in listed
+            if n.finding.channel in (None, number + 1)
+        ]
+        drawn = {"today": None, "cursor": OFF_THE_SHEET, "words": words, "marks": marks}
+        windows = [
+            f"On from {words.time(w.start)} until {words.time(w.to) if w.to else ''}, {days_text(w.days)}"
+            for w in channel.windows
+        ]
+        sheets = [year_sheet(run.year_of(number), turned=turned, **drawn) for turned in (False, True)]
+        pictures.append({"channel": channel, "windows": windows, "sheets": sheets})
     context = {
         "unit": unit,
         "found": kept,
+        "when": _when(unit, kept, words),
         "year": year,
         "looked": looked,
         "findings": listed,
