@@ -6,15 +6,16 @@ from typing import Any
 import numpy as np
 
 from skavit.charts.curve import Line, curves
-from skavit.core.almanac import sun_on, unit_almanac
+from skavit.core.almanac import sun_on
 from skavit.core.clock import UnitClock, WallClock, standard_offset_s, unit_clock, zone_clock
 from skavit.core.clock_check import RuleApart, clock_changes, dates_against_law, law_as_rule, rule_against_law
 from skavit.core.clock_settings import ChangeDay, NamedRule, OwnRule
 from skavit.core.dates_to_know import dates_to_know
 from skavit.core.kinds import Kind
+from skavit.core.kinds.place import sun_pair, sun_shown
 from skavit.core.plan import Plan
 from skavit.core.sheet import RULE_TEXT
-from skavit.core.sun import DAY_S, SunEvent
+from skavit.core.sun import DAY_S
 from skavit.core.sun_settings import NO_ADJUST, Adjust
 from skavit.core.sun_table import Meaning, SunReading, TableReading, guess_meaning
 from skavit.core.values import ClockTime, day_number, day_of
@@ -51,7 +52,6 @@ def must_show(plan: Plan, kind: Kind | None, instant: int, words: Words) -> dict
     now = np.array([instant])
     own, true = int(unit.right.digits(now)[0]), int(site.digits(now)[0])
     sun = plan.unit.sun
-    words_of_sun = (kind.sun.morning_word, kind.sun.evening_word) if kind else ("sunrise", "sunset")
     return {
         "digits": own,
         "twelve": words.twelve_hour,
@@ -60,7 +60,7 @@ def must_show(plan: Plan, kind: Kind | None, instant: int, words: Words) -> dict
         "date": _date(own),
         "true_date": _date(true),
         "weekday": FULL_DAYS[day_of(own // DAY_S).weekday()],
-        "sun": [] if sun.source in ("none", "photocell") else _suns(plan, unit, site, own, words, words_of_sun),
+        "sun": [] if sun.source in ("none", "photocell") else _suns(plan, kind, unit, site, own, words),
         "rule": rule_words(plan),
         "sun_source": SOURCE_TEXT[sun.source],
         "changes": _changes(site, unit.right, instant, words),
@@ -73,23 +73,25 @@ def _date(digits: int) -> str:
 
 
 def _suns(
-    plan: Plan, unit: UnitClock, site: WallClock, own: int, words: Words, names: tuple[str, str]
+    plan: Plan, kind: Kind | None, unit: UnitClock, site: WallClock, own: int, words: Words
 ) -> list[dict[str, str]]:
+    """For either of its sun words what it shows today, correction included, beside what is true of the same event."""
     today = own // DAY_S
-    book = unit_almanac(plan.site, plan.unit.sun, today, today)
-    row = book.rows(today, today).start
-    true = sun_on(plan.site, today)
-    adjust = plan.unit.sun.adjust or NO_ADJUST
+    true, adjust = sun_on(plan.site, today), plan.unit.sun.adjust or NO_ADJUST
+    names = (kind.sun.morning_word, kind.sun.evening_word) if kind else ("sunrise", "sunset")
+    shown = sun_shown(kind, plan.site, plan.unit.sun, unit, today)
     found = []
-    for name, event in zip(names, (SunEvent.SUNRISE, SunEvent.SUNSET), strict=True):
+    for name, event, digits in zip(names, sun_pair(kind), shown, strict=True):
         at = true[event.name.lower()]
-        shown = "none"
-        if book.sun.crosses[event, row]:
-            late = _zone_error_s(plan, today) + adjust.of(event) * 60
-            instant = np.array([book.sun.times[event, row] + late])
-            shown = words.minute(int(unit.sun.digits(instant)[0]) % DAY_S)
-        real = "none" if at is None else words.minute(int(site.digits(np.array([at]))[0]) % DAY_S)
-        found.append({"name": name, "shows": shown, "true": real})
+        late = _zone_error_s(plan, today) + adjust.of(event) * 60
+        found.append(
+            {
+                "name": name,
+                "shows": "none" if digits is None else words.minute((digits + late) % DAY_S),
+                "true": "none" if at is None else words.minute(int(site.digits(np.array([at]))[0]) % DAY_S),
+                "event": event.name.lower(),
+            }
+        )
     return found
 
 

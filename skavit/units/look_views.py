@@ -19,7 +19,7 @@ from skavit.units import clock_sun, found, selectors, services
 from skavit.units.models import AsFound, Unit
 from skavit.units.results import unit_year
 from skavit.units.rows import numbered
-from skavit.units.views import words_of
+from skavit.units.view import words_of
 
 UNPROCESSABLE = 422
 OFF_THE_SHEET = -1000  # a cursor that no night has

@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from skavit.units import look_views, views
+from skavit.units import look_views, sheet_views, views
 
 urlpatterns = [
     path("sites/<int:site_pk>/units/new/", views.unit_new, name="unit-new"),
@@ -29,10 +29,10 @@ urlpatterns = [
     path("units/<int:pk>/sun/", views.sun, name="sun"),
     path("units/<int:pk>/plan.json", views.export, name="export"),
     path("units/<int:pk>/import/", views.import_plan, name="import"),
-    path("units/<int:pk>/sheet/", views.sheet, name="sheet"),
-    path("units/<int:pk>/sheet.pdf", views.sheet_pdf, name="sheet-pdf"),
-    path("units/keep.js", views.keep, name="keep"),
-    path("units/<int:pk>/sheet/tick/", views.tick, name="tick"),
-    path("units/<int:pk>/sheet/clear/", views.ticks_clear, name="ticks-clear"),
+    path("units/<int:pk>/sheet/", sheet_views.sheet, name="sheet"),
+    path("units/<int:pk>/sheet.pdf", sheet_views.sheet_pdf, name="sheet-pdf"),
+    path("units/keep.js", sheet_views.keep, name="keep"),
+    path("units/<int:pk>/sheet/tick/", sheet_views.tick, name="tick"),
+    path("units/<int:pk>/sheet/clear/", sheet_views.ticks_clear, name="ticks-clear"),
     path("plan-schema.json", views.schema, name="schema"),
 ]

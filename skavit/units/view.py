@@ -3,9 +3,12 @@
 from dataclasses import dataclass
 from typing import Any
 
+from django.http import HttpRequest
+
 from skavit.core.plan import Plan
 from skavit.core.sun import DAY_S
 from skavit.core.values import day_number, day_of
+from skavit.core.wording import Words
 from skavit.now import local_digits, now_instant, this_year
 
 MAX_YEARS_ON = 10
@@ -45,3 +48,8 @@ def _number(text: str | None, default: int, low: int, high: int) -> int:
         return min(max(int(text or default), low), high)
     except ValueError:
         return default
+
+
+def words_of(request: HttpRequest) -> Words:
+    """How the crew wants its times."""
+    return Words(twelve_hour=request.crew.twelve_hour)

@@ -3,11 +3,15 @@
 import math
 from dataclasses import replace
 
-from skavit.core.clock import standard_offset_s
+import numpy as np
+
+from skavit.core.almanac import unit_almanac
+from skavit.core.clock import UnitClock, standard_offset_s
 from skavit.core.edits import set_sun
-from skavit.core.kinds.fields import degrees_word, utc_word
+from skavit.core.kinds.fields import degrees_word, events, utc_word
 from skavit.core.kinds.kind import Kind, Region
 from skavit.core.plan import Plan, Site
+from skavit.core.sun import SunEvent
 from skavit.core.sun_settings import SunSettings
 
 # When a garden light's eye usually switches, and how long it waits so that a passing lamp does not: common practice,
@@ -70,3 +74,28 @@ def plan_for_kind(plan: Plan, kind: Kind) -> Plan:
     if kind.modes:
         unit = replace(unit, on_return_to_auto=kind.modes.returns)
     return set_sun(replace(plan, unit=unit), place_for(kind, plan.site, plan.unit.sun))
+
+
+def sun_pair(kind: Kind | None) -> tuple[SunEvent, SunEvent]:
+    """The events that a unit's two sun words stand for; sunrise and sunset without a kind."""
+    listed = events(kind) if kind else ()
+    morning = next((event for event in listed if event.morning), SunEvent.SUNRISE)
+    return morning, next((event for event in listed if not event.morning), SunEvent.SUNSET)
+
+
+def sun_shown(kind: Kind | None, site: Site, sun: SunSettings, clock: UnitClock, day: int) -> list[int | None]:
+    """The digits that a unit shows for its two sun words on a day, by its own place and margin, without correction.
+
+    None where that day has no such event.
+    """
+    book = unit_almanac(site, place_for(kind, site, sun) if kind else sun, day, day)
+    row = book.rows(day, day).start
+    margin = kind.sun.margin_min * 60 if kind else 0
+    found: list[int | None] = []
+    for event in sun_pair(kind):
+        if not book.sun.crosses[event, row]:
+            found.append(None)
+            continue
+        digits = int(clock.sun.digits(np.array([book.sun.times[event, row]]))[0])
+        found.append(digits - margin if event.morning else digits + margin)
+    return found

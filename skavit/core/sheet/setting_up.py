@@ -6,16 +6,15 @@ from itertools import pairwise
 
 import numpy as np
 
-from skavit.core.almanac import unit_almanac
 from skavit.core.clock_check import law_as_rule, rule_against_law
 from skavit.core.clock_settings import ByHand, NamedRule, OwnRule
 from skavit.core.errors import SkavitError
-from skavit.core.kinds.fields import OWN_SHORT, events, hour_text, keying
+from skavit.core.kinds.fields import OWN_SHORT, hour_text, keying
 from skavit.core.kinds.kind import Dialogue, Kind, Press
-from skavit.core.kinds.place import place_for, place_values
+from skavit.core.kinds.place import place_values, sun_shown
 from skavit.core.sheet.occasion import Occasion
 from skavit.core.sheet.step import Display, DisplayRow, Step, keyed
-from skavit.core.sun import DAY_S, SunEvent
+from skavit.core.sun import DAY_S
 from skavit.core.sun_settings import NO_ADJUST, Adjust
 from skavit.core.values import day_number, day_of, sun_time_of
 from skavit.core.wording import FULL_DAYS, MONTHS, SHORT_DAYS, count, dates_text, duration_text
@@ -256,19 +255,9 @@ def suncheck(occasion: Occasion) -> list[Step]:
 
 def own_sun(occasion: Occasion, kind: Kind) -> tuple[int, int] | None:
     """The digits of the unit's own morning and evening event today, without correction; None in polar times."""
-    today = occasion.digits // DAY_S
-    site = occasion.plan.site
-    book = unit_almanac(site, place_for(kind, site, occasion.plan.unit.sun), today, today)
-    row = book.rows(today, today).start
-    pair = events(kind) or (SunEvent.SUNRISE, SunEvent.SUNSET)
-    morning = next((e for e in pair if e.morning), SunEvent.SUNRISE)
-    evening = next((e for e in pair if not e.morning), SunEvent.SUNSET)
-    if not (book.sun.crosses[morning, row] and book.sun.crosses[evening, row]):
-        return None
-    instants = np.array([book.sun.times[morning, row], book.sun.times[evening, row]])
-    first, last = occasion.unit_clock.sun.digits(instants)
-    margin = kind.sun.margin_min * 60
-    return int(first) - margin, int(last) + margin
+    plan = occasion.plan
+    first, last = sun_shown(kind, plan.site, plan.unit.sun, occasion.unit_clock, occasion.digits // DAY_S)
+    return None if first is None or last is None else (first, last)
 
 
 def correction(occasion: Occasion) -> list[Step]:
