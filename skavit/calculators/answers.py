@@ -98,7 +98,7 @@ def reading(form: ReadingForm, words: Words) -> dict[str, Any]:
             hint = "It shows civil twilight: choose dawn and dusk above."
         elif margin:
             hint = margin_words(margin)
-    return {"table": table, "hint": hint, "curves": error_curves(table, table.correction), **table_words(table)}
+    return {"table": table, "hint": hint, "curves": error_curves(table, table.correction), **table_words(site, table)}
 
 
 def weekday(form: WeekdayForm, words: Words) -> dict[str, Any]:

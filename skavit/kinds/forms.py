@@ -46,6 +46,7 @@ GROUPS = [
     ("weekdays", "Mon to Fri"),
     ("weekends", "Sat, Sun"),
     ("single-days", "each weekday alone"),
+    ("any", "any set of weekdays"),
 ]
 
 

@@ -137,7 +137,7 @@ function tell(trouble) {
   sheetRoot().dataset.unsent = waiting;
   const note = one("[data-waiting]");
   note.hidden = !waiting || !trouble;
-  const why = { signal: "No connection.", login: "Log in again in another tab.", server: "The server did not take it." }[trouble];
+  const why = { signal: "No connection.", login: "Load this page again, and log in if asked.", server: "The server did not take it." }[trouble];
   note.textContent = `${why} ${waiting} tick${waiting === 1 ? "" : "s"} kept here, sent when it can be.`;
   const conflicts = Object.entries(queue()).filter(([, kept]) => kept.refused);
   const box = one("[data-conflicts]");

@@ -13,11 +13,11 @@ from skavit.core.clock_settings import ChangeDay, NamedRule, OwnRule
 from skavit.core.dates_to_know import dates_to_know
 from skavit.core.kinds import Kind
 from skavit.core.kinds.place import sun_pair, sun_shown
-from skavit.core.plan import Plan
+from skavit.core.plan import Plan, Site
 from skavit.core.sheet import RULE_TEXT
 from skavit.core.sun import DAY_S
 from skavit.core.sun_settings import NO_ADJUST, Adjust
-from skavit.core.sun_table import Meaning, SunReading, TableReading, guess_meaning
+from skavit.core.sun_table import SECONDS_A_DEGREE, Meaning, SunReading, TableReading, guess_meaning
 from skavit.core.values import ClockTime, day_number, day_of
 from skavit.core.wording import FULL_DAYS, SHORT_DAYS, Words, capital, date_text, duration_text
 from skavit.units.found import ClockForm, Looked, look
@@ -214,7 +214,7 @@ def sun_answers(plan: Plan, looked: Looked, day: Any, shown: tuple[int | None, i
         found["meaning"] = "Its words mean civil twilight, dawn and dusk: it is right as it is, only its words differ."
     elif margin:
         found["meaning"] = margin_words(margin)
-    return found | table_words(table) | {"curves": error_curves(table, table.correction)}
+    return found | table_words(plan.site, table) | {"curves": error_curves(table, table.correction)}
 
 
 def margin_words(margin_min: int) -> str:
@@ -225,7 +225,7 @@ def margin_words(margin_min: int) -> str:
     )
 
 
-def table_words(table: TableReading) -> dict[str, Any]:
+def table_words(site: Site, table: TableReading) -> dict[str, Any]:
     """The correction, the implied place with its bounds, and what is left over the year."""
     c = table.correction
     found: dict[str, Any] = {"correction": (signed(c.sunrise_min), signed(c.sunset_min)), "adjust": c}
@@ -243,8 +243,11 @@ def table_words(table: TableReading) -> dict[str, Any]:
             "Read it again some weeks from now."
         )
         return found
+    meridian = standard_offset_s(site.timezone, day_of(int(table.errors.days[0])).year) / SECONDS_A_DEGREE
+    on_it = abs(place.longitude - meridian) <= place.longitude_pm
     found["place"] = (
         f"It behaves as if it stood at {where}, give or take {place.latitude_pm:.1f}° and {place.longitude_pm:.1f}°."
+        + (" That is the zone's own meridian: a zone table, by latitude alone." if on_it else "")
     )
     worst, best = table.errors.worst(c), table.errors.best
     left = table.errors.worst(best)

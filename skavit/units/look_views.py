@@ -145,7 +145,7 @@ def found_look(request: HttpRequest, pk: int, found_pk: int) -> HttpResponse:
         "entries": [(e.action.upper(), words.time(e.at), days_text(e.days), e.channels) for e in plan.unit.entries],
         "several": len(plan.channels) > 1,
         "revision": unit.head.number,
-        **(clock_sun.table_words(looked.table) if looked.table else {}),
+        **(clock_sun.table_words(plan.site, looked.table) if looked.table else {}),
     }
     return render(request, "units/found_look.html", context)
 

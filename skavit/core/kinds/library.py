@@ -151,7 +151,7 @@ def _panel_switches() -> tuple[Kind, ...]:
         "Yearly relay timer",
         "On a rail, for bells, gates and plant: entries with a season, seconds, a pair of day keys for each weekday.",
         channels=2,
-        limits=Limits(entries=200, clock_step_s=1),
+        limits=Limits(entries=200, clock_step_s=1, sun_events=()),
         slot=SlotShape(next="next", clear=(_press("clear", hold_s=2),)),
         slot_dialogue=_menu(
             3,
@@ -336,7 +336,7 @@ def _garden() -> tuple[Kind, ...]:
         channels=2,
         keys=("wake", "set", "up", "next", "mode", "clear"),
         clock=ClockSetting(hours=12, rules=("none",)),
-        limits=Limits(entries=16, clock_step_s=300, sun_events=()),
+        limits=Limits(entries=16, day_groups=("any",), clock_step_s=300, sun_events=()),
         slot=SlotShape(shape="run", next="next", clear=(_press("clear", hold_s=2),)),
         before=(Setting(what="Close the box before it rains in; the light panel needs open sky for a day."),),
         power=Power(battery="light panel and store", charge_h=24, settle_min=30),
@@ -352,7 +352,7 @@ def _garden() -> tuple[Kind, ...]:
         channels=12,
         keys=("set", "up", "next", "mode", "clear", "reset"),
         clock=ClockSetting(hours=12, hours_switch="up and next together", rules=("none",)),
-        limits=Limits(entries=96, clock_step_s=60, sun_events=()),
+        limits=Limits(entries=96, day_groups=("any",), clock_step_s=60, sun_events=()),
         slot=SlotShape(shape="run", next="next", clear=(_press("clear"),)),
         before=(
             Setting(what="Master valve or pump relay: set it before the first start.", caution=MAINS),

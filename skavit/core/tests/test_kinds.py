@@ -48,7 +48,7 @@ def plan_for(kind):
         plan = make_plan(channels=rows, **unit)
         plan = replace(plan, unit=replace(plan.unit, sun=place_for(kind, plan.site, SunSettings())))
         return fit(plan, 2027).plan
-    days = ["mon", "thu"] if kind.limits.day_groups is None else "daily"
+    days = ["mon", "thu"] if any(t.field == "mon" for t in kind.slot_dialogue.fields) else "daily"
     if any(t.field == "from_day" for t in kind.slot_dialogue.fields):
         days = {"days": "weekdays", "between": ["02-01", "11-30"]}
     second = ":10" if kind.limits.clock_step_s == 1 else ""
