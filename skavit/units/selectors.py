@@ -11,7 +11,7 @@ from skavit.charts.year_sheet import Mark, year_sheet
 from skavit.core.errors import SkavitError
 from skavit.core.handover import ChannelHandover, handover
 from skavit.core.plan import Plan
-from skavit.core.sheet import Step, steps
+from skavit.core.sheet import Step, digits_to_set, steps
 from skavit.core.sun import DAY_S
 from skavit.core.wording import Words, capital, count
 from skavit.crews.models import Crew
@@ -163,7 +163,7 @@ def sheet_page(unit: Unit, words: Words) -> dict[str, Any]:
         "rows": rows,
         "kind": unit.core_kind,
         "kind_error": kind_error,
-        "digits": local_digits(plan, instant),
+        "digits": digits_to_set(plan, instant),
         "twelve": unit.core_kind.clock.hours == 12 if unit.core_kind else words.twelve_hour,
         "total": len(rows),
         "first_open": first_open,

@@ -12,12 +12,12 @@ from skavit.core.plan import Plan
 from skavit.core.replay import Replay
 from skavit.core.sheet import handing_over, setting_up
 from skavit.core.sheet import slots as memory
-from skavit.core.sheet.occasion import Occasion
+from skavit.core.sheet.occasion import Occasion, digits_to_set
 from skavit.core.sheet.setting_up import RULE_TEXT, date_words
 from skavit.core.sheet.step import Display, DisplayRow, Step, press_rows
 from skavit.core.wording import Words
 
-__all__ = ["RULE_TEXT", "Display", "DisplayRow", "Step", "date_words", "press_rows", "steps"]
+__all__ = ["RULE_TEXT", "Display", "DisplayRow", "Step", "date_words", "digits_to_set", "press_rows", "steps"]
 
 _BUILDERS: dict[str, Callable[[Occasion], list[Step]]] = {
     "before": setting_up.before,

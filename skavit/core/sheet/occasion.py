@@ -39,15 +39,14 @@ class Occasion:
         words: Words,
     ) -> "Occasion":
         """The occasion of keying a plan at an instant. A kind's own 12 or 24 hours go before the crew's."""
-        now = day_of(instant // DAY_S).year
-        clock = clock_of(plan.unit.clock, plan.site.timezone, now - 1, now + 1)
+        clock = _clock_at(plan, instant)
         return cls(
             plan=plan,
             kind=kind,
             year=year,
             leaving=leaving,
             unit_clock=clock,
-            digits=int(clock.right.digits(np.array([instant]))[0]),
+            digits=digits_to_set(plan, instant),
             words=Words(twelve_hour=kind.clock.hours == 12) if kind else words,
         )
 
@@ -60,3 +59,13 @@ class Occasion:
     def uses_sun(self) -> bool:
         """Whether any entry takes the sun."""
         return any(sun_time_of(entry.at) for entry in self.plan.unit.entries)
+
+
+def _clock_at(plan: Plan, instant: int) -> UnitClock:
+    year = day_of(instant // DAY_S).year
+    return clock_of(plan.unit.clock, plan.site.timezone, year - 1, year + 1)
+
+
+def digits_to_set(plan: Plan, instant: int) -> int:
+    """What the clock of a unit must be set to at an instant: by its own rule, its error set right."""
+    return int(_clock_at(plan, instant).right.digits(np.array([instant]))[0])

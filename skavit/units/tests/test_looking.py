@@ -91,6 +91,10 @@ class ClockPageTest(LookingCase):
         self.assertContains(page, "1 h behind 1 Jan to 14 Mar, 7 Nov to 31 Dec; 1 h ahead 4 Apr to 26 Sep")
         self.assertContains(page, "True time here: 14:25")
         self.assertContains(page, "13:25")
+        # On the sheet too: an hour behind daylight time, as the unit's own rule has it in February.
+        shown = day_number(date(2027, 2, 16)) * 86400 + 13 * 3600 + 25 * 60
+        sheet = self.client.get(reverse("sheet", args=[self.unit_pk]))
+        self.assertContains(sheet, f'data-clock="{shown}"')
         true, believed = (
             self.client.get(reverse("unit", args=[self.unit_pk]), {"year": "2027", **by}) for by in ({}, {"by": "unit"})
         )
