@@ -97,7 +97,7 @@ def fit(plan: Plan, first_year: int) -> Fit:
 def _key_channel(trial: Trial, channel: int, limits: Limits) -> _Keyed:
     """The drafts of one channel: each window in its best way, then in as few entries as do the same."""
     windows = trial.plan.channels[channel].windows
-    options = [list(Keyer(trial, window, limits).ways()) for window in windows]
+    options = [list(Keyer(trial, window, limits, channel).ways()) for window in windows]
     options = [[way for way in ways if _admitted(way, limits)] or [Way(drafts=())] for ways in options]
     chosen = [ways[0] for ways in options]
 
@@ -178,7 +178,9 @@ def _without_superfluous(trial: Trial, channel: int, drafts: Drafts) -> Drafts:
         for index in range(len(drafts) - 1, -1, -1):
             fewer = drafts[:index] + drafts[index + 1 :]
             change = trial.wrong_s(channel, fewer) - trial.wrong_s(channel, drafts)
-            if change < 0 or (change == 0 and (not drafts[index].on or trial.output(fewer) == trial.output(drafts))):
+            if change < 0 or (
+                change == 0 and (not drafts[index].on or trial.output(channel, fewer) == trial.output(channel, drafts))
+            ):
                 drafts, dropped = fewer, True
     return drafts
 

@@ -1,7 +1,7 @@
 """Many trial entries for one plan, each tried by replay over two years: the measuring bench of `fit` and of remedies.
 
-The unit's clock and its sun are taken to be right here: entries are made for a unit that is set as it should be, and
-a wrong clock or sun table is a finding of its own.
+The unit's clock is taken to be right here: entries are made for a unit whose clock is set as it should be, and a wrong
+one is a finding of its own. Its sun is its own: a table that is another place's stays so however it is set.
 """
 
 from dataclasses import dataclass, replace
@@ -9,16 +9,17 @@ from datetime import date
 
 import numpy as np
 
-from skavit.core.almanac import almanac
+from skavit.core.almanac import almanac, unit_almanac
+from skavit.core.clock import standard_offsets_s
 from skavit.core.clock_settings import ClockSettings
-from skavit.core.days import Days
+from skavit.core.days import DAILY, Days
 from skavit.core.plan import Entry, Plan
 from skavit.core.replay import RUN_UP_DAYS, replay
 from skavit.core.spans import Spans, from_switchings, symmetric_difference_s
-from skavit.core.sun import DAY_S, Ints
-from skavit.core.sun_settings import NO_ADJUST, SunSettings
+from skavit.core.sun import DAY_S, Ints, SunEvent
+from skavit.core.sun_settings import NO_ADJUST, Adjust
 from skavit.core.unit import acting_digits, holiday_mask
-from skavit.core.values import Time
+from skavit.core.values import Time, sun_time_of
 
 PROOF_YEARS = 2
 
@@ -45,43 +46,64 @@ class Trial:
     def __init__(self, plan: Plan, first_year: int) -> None:
         unit = replace(plan.unit, clock=ClockSettings(), entries=())
         self.plan = replace(plan, unit=unit)
-        self._true = replace(self.plan, unit=replace(unit, sun=SunSettings()))
         self.first, self.last = date(first_year, 1, 1), date(first_year + PROOF_YEARS - 1, 12, 31)
         self.base = replay(self.plan, self.first, self.last)
         self.book = almanac(plan.site, self.base.first - RUN_UP_DAYS - 2, self.base.last + 2)
         span = self.book.rows(self.base.first - RUN_UP_DAYS - 1, self.base.last + 1)
         rows = np.arange(span.start, span.stop)
+        self.own_book = unit_almanac(plan.site, unit.sun, self.base.first - RUN_UP_DAYS - 2, self.base.last + 2)
         self.rows = rows[~holiday_mask(plan.unit.holidays, self.book.calendar.days[rows])]
-        self._instants: dict[tuple[Time, Days], Ints] = {}
+        self._instants: dict[tuple[Time, Days, Adjust], Ints] = {}
         self._wrong: dict[tuple[int, Drafts], int] = {}
-        self._outputs: dict[Drafts, Spans] = {}
+        self._outputs: dict[tuple[Drafts, Adjust], Spans] = {}
+
+    def adjust_of(self, channel: int) -> Adjust:
+        """The correction under which a channel (from 0) runs its drafts: none where offsets are keyed as one."""
+        by_correction = self.plan.unit.limits.offset_by == "correction"
+        return NO_ADJUST if by_correction else self.plan.adjust_of(channel + 1)
+
+    def own_sun(self, event: SunEvent, rows: Ints, adjust: Adjust) -> Ints:
+        """The instants at which the unit has a sun event on the dates in ``rows`` of the almanac."""
+        sun, days = self.plan.unit.sun, self.own_book.calendar.days[rows]
+        found = self.own_book.sun.times[event, rows] + ((sun.delay_min or 0) + adjust.of(event)) * 60
+        if sun.utc_offset_min is not None:
+            found = found + sun.utc_offset_min * 60 - standard_offsets_s(self.plan.site.timezone, days)
+        return found
 
     def wanted(self, channel: int) -> Spans:
         """What is wanted of a channel (from 0) over the two years."""
         return self.base.channels[channel].wanted
 
-    def instants(self, at: Time, days: Days) -> Ints:
+    def instants(self, at: Time, days: Days, adjust: Adjust) -> Ints:
         """When an entry acts, run-up included."""
-        key = (at, days)
+        key = (at, days, adjust if sun_time_of(at) else NO_ADJUST)
         if key not in self._instants:
-            rows = self.rows[days.matches(self.book.calendar)[self.rows]]
-            entry = Entry(channels=(1,), on=True, at=at, days=days)
-            digits, _ = acting_digits(self._true, entry, NO_ADJUST, self.book, rows, self.base.unit_clock)
-            found = self.base.unit_clock.acts(digits)
+            found = self._acts(at, self.rows[days.matches(self.book.calendar)[self.rows]], adjust)
             keep = (found >= self.base.start - RUN_UP_DAYS * DAY_S) & (found < self.base.end)
             self._instants[key] = found[keep]
         return self._instants[key]
 
-    def output(self, drafts: Drafts) -> Spans:
-        """What an output does under the drafts in this slot order, within the two years."""
-        if drafts not in self._outputs:
-            self._outputs[drafts] = self._run(drafts)
-        return self._outputs[drafts]
+    def _acts(self, at: Time, rows: Ints, adjust: Adjust) -> Ints:
+        sun, settings = sun_time_of(at), self.plan.unit.sun
+        if sun is not None and settings.skips_without_sun:
+            rows = rows[self.own_book.sun.crosses[sun.event, rows]]
+        if sun is not None and settings.is_photocell:
+            return self.own_sun(sun.event, rows, NO_ADJUST)
+        entry = Entry(channels=(1,), on=True, at=at, days=DAILY)
+        digits, _ = acting_digits(self.plan, entry, adjust, self.own_book, rows, self.base.unit_clock)
+        return self.base.unit_clock.acts(digits)
 
-    def _run(self, drafts: Drafts) -> Spans:
+    def output(self, channel: int, drafts: Drafts) -> Spans:
+        """What a channel (from 0) does under the drafts in this slot order, within the two years."""
+        key = (drafts, self.adjust_of(channel))
+        if key not in self._outputs:
+            self._outputs[key] = self._run(*key)
+        return self._outputs[key]
+
+    def _run(self, drafts: Drafts, adjust: Adjust) -> Spans:
         if not drafts:
             return Spans(np.zeros(0, dtype=np.int64), np.zeros(0, dtype=np.int64))
-        parts = [self.instants(draft.at, draft.days) for draft in drafts]
+        parts = [self.instants(draft.at, draft.days, adjust) for draft in drafts]
         instant = np.concatenate(parts)
         on = np.repeat([draft.on for draft in drafts], [part.size for part in parts])
         order = np.argsort(instant, kind="stable")
@@ -93,5 +115,5 @@ class Trial:
         """Seconds in the two years in which the channel (from 0) is on unwanted or dark though wanted."""
         key = (channel, drafts)
         if key not in self._wrong:
-            self._wrong[key] = symmetric_difference_s(self.output(drafts), self.wanted(channel))
+            self._wrong[key] = symmetric_difference_s(self.output(channel, drafts), self.wanted(channel))
         return self._wrong[key]

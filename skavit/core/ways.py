@@ -16,6 +16,7 @@ from skavit.core.days import DAILY, Dates, Days, EveryNth, Narrowed, Parity, Wee
 from skavit.core.limits import Limits
 from skavit.core.plan import Window
 from skavit.core.sun import DAY_S, Ints, SunEvent
+from skavit.core.sun_settings import NO_ADJUST
 from skavit.core.trial import Draft, Drafts, Trial
 from skavit.core.values import (
     MAX_OFFSET_MIN,
@@ -117,8 +118,12 @@ def window_end(window: Window) -> tuple[Time, int] | None:
 class Keyer:
     """Finds the ways to key one window within some limits."""
 
-    def __init__(self, trial: Trial, window: Window, limits: Limits) -> None:
+    def __init__(self, trial: Trial, window: Window, limits: Limits, channel: int = 0) -> None:
         self.trial, self.window = trial, window
+        self.adjust = trial.adjust_of(channel)
+        sun = trial.plan.unit.sun
+        # A unit whose sun is another's is keyed by that sun; the corrections that stand in it are part of it.
+        self.sun_differs = not sun.is_true or self.adjust != NO_ADJUST
         # What light switches has neither offset nor limits (docs/plan-file.md, "Sun").
         self.by_light = trial.plan.unit.sun.is_photocell
         self.limits = replace(limits, limited_times=False, sun_offset_max_min=0) if self.by_light else limits
@@ -140,11 +145,30 @@ class Keyer:
         for on_times, _, on_reason in ons:
             for off_times, shift, off_reason in ends:
                 yield from self._drafts(on_times, off_times, shift, on_reason or off_reason)
-        if ended and self.empty.any():
-            yield from self._where_it_is_empty(start, *ended)
+        if ended:
+            self.flips = self.empty | (self._own(ended[0], self.end, ended[1]) <= self._own(start, self.start, 0))
+            if self.flips.any():
+                yield from self._where_it_is_empty(start, *ended)
         yield Way(drafts=(), reason="the unit has nothing that comes nearer than leaving the window out")
 
+    def _own(self, time: Time, wanted: Ints, ahead: int) -> Ints:
+        """When the unit has a time on the window's dates, were it keyed as it is; where no sun is in it, as wanted."""
+        sun = sun_time_of(time)
+        if sun is None or not self.sun_differs or not self._holds(time):
+            return wanted
+        return self.trial.own_sun(sun.event, self._rows(ahead), self.adjust) + sun.offset_min * 60
+
+    def _rows(self, ahead: int) -> Ints:
+        """The rows of the window's dates, or of those some days on."""
+        found: Ints = self.rows[0] + (self.dates - self.trial.base.first) + ahead
+        return found
+
     # ------------------------------------------------------------------------------------------------- times
+
+    def _holds(self, time: Time) -> bool:
+        """Whether the unit can hold the sun time in a time, if there is one."""
+        sun = sun_time_of(time)
+        return sun is None or (self._holds_event(sun.event) and self._holds_offset(sun.offset_min))
 
     def _step(self, time: ClockTime) -> ClockTime:
         step = self.limits.clock_step_s or 1
@@ -167,8 +191,11 @@ class Keyer:
             yield (self._step(time),), ahead, self._step_reason(time)
             return
         if isinstance(time, SunTime):
-            if self._holds_event(time.event) and self._holds_offset(time.offset_min):
+            if self._holds(time):
                 yield (time,), ahead, ""
+                if self.sun_differs and not self.by_light:
+                    nearer = self._median_sun(time.event, self.start if on else self.end, ahead)
+                    yield (nearer,), ahead, "the unit's sun differs from the site's"
                 return
             yield from self._other_sun_times(time, on=on, ahead=ahead)
             return
@@ -214,8 +241,7 @@ class Keyer:
         return self._step(ClockTime(int(np.median(digits)) // 60 * 60 % DAY_S))
 
     def _median_sun(self, event: SunEvent, at: Ints, ahead: int) -> SunTime:
-        rows = self.rows[0] + (self.dates - self.trial.base.first) + ahead
-        away = (at - self.trial.book.sun.times[event, rows]) / 60
+        away = (at - self.trial.own_sun(event, self._rows(ahead), self.adjust)) / 60
         most = self.limits.sun_offset_max_min
         most = MAX_OFFSET_MIN if most is None else most
         return SunTime(event, int(np.clip(np.rint(np.median(away)), -most, most)) if away.size else 0)
@@ -255,26 +281,28 @@ class Keyer:
 
     def _where_it_is_empty(self, start: Time, end: Time, shift: int) -> Iterator[Way]:
         """Ways for a window whose ON would come after its OFF on some dates and burn until the next OFF."""
-        if self.limits.limited_times and not shift:
+        if self.limits.limited_times and not shift and self._holds(start) and self._holds(end):
             if isinstance(start, ClockTime) and isinstance(end, SunTime):
                 yield from self._drafts((start,), (LimitedTime(at=end, not_before=start),), 0, "")
             if isinstance(start, SunTime) and isinstance(end, ClockTime):
                 yield from self._drafts((LimitedTime(at=start, not_after=end),), (end,), 0, "")
-        if self.limits.day_groups is None:
+        if self.limits.day_groups is None and self._holds(start) and self._holds(end):
             season = Narrowed(days=self.window.days, without=self._empty_seasons())
             for way in self._drafts((start,), (end,), shift, "left out in the months in which the window is empty"):
                 yield Way(drafts=tuple(replace(d, days=season) if d.on else d for d in way.drafts), reason=way.reason)
-        reason = f"on {int(self.empty.sum()) // 2} days a year {_describe(end)} comes before {_describe(start)}"
+        reason = f"on {int(self.flips.sum()) // 2} days a year {_describe(end)} comes before {_describe(start)}"
         lengths = np.maximum(self.end - self.start, 0) / 60
         middle = int(np.rint(np.median(lengths)))
         if isinstance(start, ClockTime) and (sun := sun_time_of(end)):
-            if middle and self._holds_event(sun.event) and self._holds_offset(sun.offset_min - middle):
-                yield from self._drafts((SunTime(sun.event, sun.offset_min - middle),), (end,), shift, reason)
-            yield from self._drafts((self._before_all(self.end, shift),), (end,), shift, reason)
+            if self._holds(end):
+                if middle and self._holds_offset(sun.offset_min - middle):
+                    yield from self._drafts((SunTime(sun.event, sun.offset_min - middle),), (end,), shift, reason)
+                before = self._before_all(self._own(end, self.end, shift), shift)
+                yield from self._drafts((before,), (end,), shift, reason)
             latest = self._median_clock(np.maximum(self.end, self.start), shift)
             yield from self._drafts((start,), (latest,), shift, reason)
         if isinstance(end, ClockTime) and (sun := sun_time_of(start)):
-            if middle and self._holds_offset(sun.offset_min + middle):
+            if middle and self._holds(start) and self._holds_offset(sun.offset_min + middle):
                 yield from self._drafts((start,), (SunTime(sun.event, sun.offset_min + middle),), 0, reason)
             earliest = self._median_clock(np.minimum(self.start, self.end), 0)
             yield from self._drafts((earliest,), (end,), shift, reason)

@@ -68,12 +68,21 @@ def place_values(kind: Kind, site: Site, sun: SunSettings, year: int) -> tuple[d
 def plan_for_kind(plan: Plan, kind: Kind) -> Plan:
     """The plan for a unit of a kind: its limits, its way back to automatic, and its sun as the kind takes it.
 
-    Windows, entries and the clock stay as they are. Raises :class:`PlanError` where an entry cannot go with its sun.
+    Windows, entries and the clock stay as they are; corrections go where the sun table is another's. Raises :class:`PlanError` where an entry cannot go with its sun.
     """
     unit = replace(plan.unit, limits=kind.limits)
     if kind.modes:
         unit = replace(unit, on_return_to_auto=kind.modes.returns)
-    return set_sun(replace(plan, unit=unit), place_for(kind, plan.site, plan.unit.sun))
+    told, channels = place_for(kind, plan.site, plan.unit.sun), plan.channels
+    if _place(told) != _place(plan.unit.sun):
+        # A correction is keyed for one table: another's has its own.
+        told = replace(told, adjust=None)
+        channels = tuple(replace(channel, adjust=None) for channel in channels)
+    return set_sun(replace(plan, unit=unit, channels=channels), told)
+
+
+def _place(sun: SunSettings) -> tuple[object, ...]:
+    return sun.source, sun.latitude, sun.longitude, sun.altitude_deg
 
 
 def sun_pair(kind: Kind | None) -> tuple[SunEvent, SunEvent]:

@@ -14,7 +14,7 @@ from skavit.core.reading import Node
 from skavit.core.replay import replay
 from skavit.core.sun import SunEvent, sun_days
 from skavit.core.tests.builders import BAY, document, entry, make_plan, window
-from skavit.core.values import day_number
+from skavit.core.values import ClockTime, day_number
 
 SPAN = (date(2027, 2, 1), date(2027, 2, 28))
 EVENING = [entry("on", "sunset"), entry("off", "23:30")]
@@ -190,4 +190,25 @@ class FitToTheSunTest(unittest.TestCase):
         plan = make_plan([window("sunset+10", "22:40")], sun={"source": "site", "adjust": {"sunset_min": 3}})
         result = fit(plan, 2027)
         self.assertIsNone(result.plan.channels[0].adjust)
-        self.assertIn("sun differs", result.losses[0].reason)
+        # The offset makes up for the correction that stands in the unit.
+        self.assertEqual([str(entry.at) for entry in result.plan.unit.entries], ["sunset+7", "22:40"])
+        self.assertEqual(result.losses, ())
+
+    def test_a_unit_of_another_place_is_keyed_by_its_own_sun(self):
+        windows = [window("sunset+10", "22:40"), window("05:50", "sunrise")]
+        for sun in (
+            {"source": "table", "latitude": -44},
+            {"source": "coordinates", "latitude": -36.8, "longitude": 174.7},
+            {"source": "coordinates", "latitude": -39.49, "longitude": 176.91, "utc_offset_min": 690},
+        ):
+            with self.subTest(sun):
+                result = fit(make_plan(windows, sun=sun), 2027)
+                proof = replay(result.plan, date(2027, 1, 1), date(2027, 12, 31)).channels[0]
+                # A window of 17 to 115 minutes before sunrise, cut by a table some 20 minutes out, loses hours but
+                # never burns through a day.
+                self.assertLess(proof.extra_h + proof.missing_h, 260)
+                self.assertLess(proof.extra.lengths.max(), 3 * 3600)
+
+    def test_a_sun_event_that_the_unit_does_not_know_is_never_keyed(self):
+        plan = make_plan([window("05:50", "sunrise")], limits={"sun_events": [], "day_groups": ["daily"]})
+        self.assertFalse([e for e in fit(plan, 2027).plan.unit.entries if not isinstance(e.at, ClockTime)])
