@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from skavit.core.almanac import almanac
-from skavit.core.plan import Window
+from skavit.core.plan import Entry, Window
 from skavit.core.replay import Replay
 from skavit.core.sun import DAY_S, Ints
 from skavit.core.values import Time
@@ -15,6 +15,8 @@ from skavit.core.wanted import window_spans
 # days: a unit whose clock is out still has its entries for a purpose.
 NEAR_S = 60
 MOSTLY = 0.5
+# Where no entry does, the one that comes nearest within so long was bent from it.
+BENT_S = 3600
 NOON_S = 12 * 3600
 AFTERNOON_S = 15 * 3600
 
@@ -42,25 +44,47 @@ def part_of_day(window: Window) -> str:
 def purposes(result: Replay) -> tuple[Purpose, ...]:
     """One :class:`Purpose` for each entry, in slot order."""
     edges = _window_edges(result)
-    found = []
-    for slot, entry in enumerate(result.plan.unit.entries):
+    entries = result.plan.unit.entries
+    acts = []
+    for slot in range(len(entries)):
         mine = result.events.slot == slot
         here = mine & (result.events.instant >= result.start) & (result.events.instant < result.end)
-        at = result.events.instant[here]
-        serves = [
-            f"{name} {'begins' if starts else 'ends'}"
-            for channel, name, starts, time, instants in edges
-            if channel in entry.channels
-            and starts == entry.on
-            and (time == entry.at or (at.size and _near(at, instants) > MOSTLY))
-        ]
-        found.append(
-            Purpose(
-                serves=serves[0] if serves else "",
-                switches_days=_switching_days(result, slot),
-            )
+        acts.append(np.unique(result.events.instant[here]))
+    served: list[list[int]] = []  # by entry, the edges that it serves as written or to the minute
+    for entry, at in zip(entries, acts, strict=True):
+        served.append([e for e, edge in enumerate(edges) if _suits(entry, edge) and _serves(entry, at, edge)])
+    # An end of a window that no entry meets is the bent one's that comes nearest.
+    for e in set(range(len(edges))) - {e for own in served for e in own}:
+        away = {
+            slot: _median_away(at, edges[e][4])
+            for slot, (entry, at) in enumerate(zip(entries, acts, strict=True))
+            if not served[slot] and _suits(entry, edges[e])
+        }
+        nearest = min(away, key=lambda slot: away[slot], default=None)
+        if nearest is not None and away[nearest] <= BENT_S:
+            served[nearest].append(e)
+    return tuple(
+        Purpose(
+            serves=f"{edges[own[0]][1]} {'begins' if edges[own[0]][2] else 'ends'}" if own else "",
+            switches_days=_switching_days(result, slot),
         )
-    return tuple(found)
+        for slot, own in enumerate(served)
+    )
+
+
+def _suits(entry: Entry, edge: "Edge") -> bool:
+    """Whether an entry acts on an edge's channel, and the same way."""
+    return edge[0] in entry.channels and edge[2] == entry.on
+
+
+def _serves(entry: Entry, at: Ints, edge: "Edge") -> bool:
+    if edge[3] == entry.at:
+        return True
+    return bool(at.size and edge[4].size) and float(np.mean(_away(at, edge[4]) <= NEAR_S)) > MOSTLY
+
+
+def _median_away(at: Ints, edge: Ints) -> float:
+    return float(np.median(_away(at, edge))) if at.size and edge.size else np.inf
 
 
 Edge = tuple[int, str, bool, Time | None, Ints]
@@ -81,13 +105,11 @@ def _window_edges(result: Replay) -> list[Edge]:
     return found
 
 
-def _near(at: np.ndarray, edges: np.ndarray) -> float:
-    """The share of instants that lie within a minute of an edge."""
-    if not edges.size:
-        return 0.0
+def _away(at: Ints, edges: Ints) -> Ints:
+    """Seconds from each instant to the nearest edge."""
     place = np.clip(np.searchsorted(edges, at), 1, edges.size - 1) if edges.size > 1 else np.zeros(at.size, int)
-    away = np.minimum(np.abs(edges[place] - at), np.abs(edges[place - 1] - at))
-    return float(np.mean(away <= NEAR_S))
+    found: Ints = np.minimum(np.abs(edges[place] - at), np.abs(edges[place - 1] - at))
+    return found
 
 
 def _switching_days(result: Replay, slot: int) -> int:

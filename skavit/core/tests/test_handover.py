@@ -59,6 +59,20 @@ class HandoverTest(unittest.TestCase):
         )
         self.assertEqual([p.switches_days for p in found], [365, 365, 261, 261])
 
+    def test_a_bent_entry_serves_the_window_that_nothing_else_meets(self):
+        rows = [
+            entry("on", "sunset"),
+            entry("off", "22:15"),
+            entry("off", "22:40"),
+            entry("on", "05:00", "weekdays"),
+            entry("off", "06:30"),
+        ]
+        plan = make_plan(EXAMPLE["channels"][0]["windows"], rows)
+        found = purposes(replay(plan, date(2027, 1, 1), date(2027, 12, 31)))
+        self.assertEqual(
+            [p.serves for p in found], ["evening begins", "", "evening ends", "morning begins", "morning ends"]
+        )
+
 
 class SheetTest(unittest.TestCase):
     def sheet(self, **unit):

@@ -231,7 +231,7 @@ class SheetTest(UnitCase):
         self.assertContains(self.page(), "left in automatic<span")
         self.post("row", "entry-1", **(ENTRY | {"at_clock": "22:30"}))
         again = self.client.get(reverse("sheet", args=[self.unit_pk])).context["rows"]
-        self.assertEqual([row["step"].title for row in again if not row["done"]], ["Slot 2"])
+        self.assertEqual([row["step"].title for row in again if not row["done"]], ["Slot 2, evening ends"])
         self.post("tick", key=rows[0]["step"].key, done="0")
         self.assertEqual(Tick.objects.count(), len(rows) - 1)
         self.post("ticks-clear", htmx=False)
