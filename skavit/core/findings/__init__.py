@@ -1,5 +1,6 @@
 """Findings: what a user should know about a valid plan, worst first."""
 
+from skavit.core.findings.capacity import NoSuchDays, OffsetTooLarge, OverCapacity, TooFine
 from skavit.core.findings.clocks import ClockJump, ClockOut, DstDiffers
 from skavit.core.findings.daylight import ByDay, NoSun
 from skavit.core.findings.entries import NoEffect, SameInstant
@@ -23,6 +24,10 @@ RULES: tuple[type[Rule], ...] = (
     SunDiffers,
     HalfDaySlip,
     SunSwapped,
+    OverCapacity,
+    NoSuchDays,
+    TooFine,
+    OffsetTooLarge,
     ByDay,
     ClockJump,
     NoSun,

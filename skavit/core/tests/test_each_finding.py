@@ -231,3 +231,42 @@ class LeftoverTest(unittest.TestCase):
         self.assertEqual(next_after(np.array([5, 7]), np.array([5, 7, 9]), 99).tolist(), [7, 9])
         self.assertEqual(next_after(np.array([9]), np.array([5, 9]), 99).tolist(), [99])
         self.assertFalse(EMPTY.at(np.array([1])).any())
+
+
+class CapacityTest(unittest.TestCase):
+    def test_what_the_limits_cannot_hold(self):
+        evening = [entry("on", "sunset+10"), entry("off", "22:40", ["mon", "wed"])]
+        for code, limits, slots, said in [
+            ("over-capacity", {"entries": 1}, (2,), "The unit holds 1 entry"),
+            ("over-capacity", {"sun_events": ["sunrise"]}, (1,), "does not know sunset"),
+            ("over-capacity", {"actions": ["on"]}, (2,), "no OFF entries"),
+            ("no-such-days", {"day_groups": ["daily", "weekdays"]}, (2,), "do not hold Mon, Wed"),
+            ("too-fine", {"clock_step_s": 900}, (2,), "steps of 15 min"),
+            ("offset-too-large", {"sun_offset_max_min": 5}, (1,), "offsets reach 5 min"),
+            ("offset-too-large", {"offset_by": "correction"}, (1,), "as a correction only"),
+        ]:
+            with self.subTest(code, limits=limits):
+                finding = only(code, EVENING, evening, limits=limits)
+                self.assertEqual((finding.severity, finding.slots, finding.hours), ("warning", slots, 0))
+                self.assertIn(said, finding.headline)
+                # Entry 2 acts on the Mondays and Wednesdays of 2027: 52 of each.
+                self.assertEqual(finding.days, 104 if slots == (2,) else 365)
+
+    def test_holidays_beyond_the_memory(self):
+        rows = [entry("on", "18:00"), entry("off", "23:00")]
+        holidays = [{"from": "12-24", "days": 10}, {"from": "2027-04-02", "days": 40}]
+        for limits, said in [
+            ({"holidays": 1}, "The unit holds 1 holiday"),
+            ({"holiday_days_max": 28}, "28 days at most"),
+        ]:
+            finding = only("over-capacity", EVENING, rows, limits=limits, holidays=holidays)
+            self.assertIn(said, finding.headline)
+
+    def test_the_remedy_keeps_the_limits_and_a_plan_within_them_has_none(self):
+        codes = {"over-capacity", "no-such-days", "too-fine", "offset-too-large"}
+        windows = [window("18:00", "23:00", "weekdays")]
+        rows = [entry("on", "18:00:30", ["mon", "tue"]), entry("off", "23:00", ["mon", "tue"])]
+        limits = {"entries": 8, "day_groups": ["daily", "weekdays"], "clock_step_s": 60, "sun_offset_max_min": 90}
+        remedy = only("too-fine", windows, rows, limits=limits).remedy
+        plan = make_plan(windows, rows, limits=limits).with_entries(remedy.entries)
+        self.assertFalse(codes & {f.code for f in audit(replay(plan, *YEAR))})
