@@ -3,7 +3,6 @@
 import datetime as dt
 from typing import Any
 
-import numpy as np
 from django import forms
 
 from skavit.calculators.forms import DriftForm, ReadingForm, SunForm, WeekdayForm, ZoneForm
@@ -16,6 +15,7 @@ from skavit.core.sun import DAY_S
 from skavit.core.sun_table import Meaning, guess_meaning, read_table
 from skavit.core.values import day_number, day_of
 from skavit.core.wording import FULL_DAYS, MONTHS, Words, duration_text
+from skavit.sites.selectors import sun_texts
 from skavit.units.clock_sun import error_curves, margin_words, table_words
 
 YEARS_TOLD = 5
@@ -38,22 +38,14 @@ def sun(form: SunForm, words: Words) -> dict[str, Any]:
     site, day = place_of(form), form.cleaned_data["date"]
     clock = zone_clock(site.timezone, day.year - 1, day.year + 1)
 
-    def times(number: int) -> list[tuple[str, str]]:
-        found = sun_on(site, number)
-        shown = []
-        for name in ("dawn", "sunrise", "noon", "sunset", "dusk"):
-            at = found[name]
-            shown.append((name, "none" if at is None else words.minute(int(clock.digits(np.array([at]))[0]) % DAY_S)))
-        return shown
-
     number = day_number(day)
     rise, fall = (sun_on(site, number)[name] for name in ("sunrise", "sunset"))
     return {
         "day": long_date(day),
         "zone": site.timezone,
-        "times": times(number),
+        "times": sun_texts(site, clock, number, words),
         "length": "" if rise is None or fall is None else duration_text(fall - rise),
-        "later": times(number + 7),
+        "later": sun_texts(site, clock, number + 7, words),
     }
 
 

@@ -1,50 +1,17 @@
 """What the calculators ask."""
 
-import datetime as dt
 from typing import Any
 
 from django import forms
 
-from skavit.core.errors import PlanError
-from skavit.core.reading import Node
 from skavit.core.sun_table import Meaning, SunReading
-from skavit.core.typed import clock_word, date_typed
-from skavit.core.values import FIRST_YEAR, LAST_YEAR, read_clock_time
-from skavit.core.wording import FULL_DAYS, capital
+from skavit.core.values import FIRST_YEAR, LAST_YEAR
+from skavit.core.wording import FULL_DAYS
 from skavit.sites.forms import PlaceForm, ZoneField
+from skavit.typed_fields import DateField, TimeField
 
 MOST_READINGS = 3
 WEEKDAY_CHOICES = [(str(number), name) for number, name in enumerate(FULL_DAYS)]
-
-
-class DateField(forms.CharField):
-    """A date as people write it; left without a year it is this year's."""
-
-    def __init__(self, **kwargs: Any) -> None:
-        super().__init__(max_length=20, help_text="Such as 15 Feb 2027.", **kwargs)
-
-    def clean(self, value: Any) -> dt.date | None:
-        """The date, or None where it may be left empty."""
-        text = super().clean(value)
-        try:
-            return date_typed(text, "date", dt.datetime.now(tz=dt.UTC).date()) if text.strip() else None
-        except PlanError as error:
-            raise forms.ValidationError(f"{capital(error.wrong)}. Accepted: {error.accepted}.") from error
-
-
-class TimeField(forms.CharField):
-    """A clock time as people write it, in seconds after midnight."""
-
-    def __init__(self, **kwargs: Any) -> None:
-        super().__init__(max_length=12, **kwargs)
-
-    def clean(self, value: Any) -> int | None:
-        """Seconds, or None where it may be left empty."""
-        text = super().clean(value)
-        try:
-            return read_clock_time(Node(clock_word(text), "time")).seconds if text.strip() else None
-        except PlanError as error:
-            raise forms.ValidationError(f"{capital(error.wrong)}. Accepted: {error.accepted}.") from error
 
 
 class SunForm(PlaceForm):

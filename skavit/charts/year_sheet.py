@@ -10,6 +10,7 @@ from skavit.charts.nights import Shape, bands, edge, shapes
 from skavit.charts.svg import element, num, text
 from skavit.core.almanac import unit_almanac
 from skavit.core.clock import WallClock
+from skavit.core.clock_check import clock_changes as changes_of
 from skavit.core.plan import Site
 from skavit.core.spans import Spans, difference, intersection, union
 from skavit.core.sun import DAY_S, SunEvent
@@ -244,11 +245,10 @@ def month_ticks(first: int, left: float, per_day: float, top: float, every: int 
 def clock_changes(year: Year) -> list[tuple[int, str]]:
     """(column, words) of the legal clock changes of the year."""
     found = []
-    for index in range(1, year.clock.starts.size):
-        day = int(year.clock.starts[index] + year.clock.offsets[index]) // DAY_S
+    for change in changes_of(year.clock, int(year.clock.starts[0]), int(year.clock.starts[-1])):
+        day = (change.digits + change.by_s) // DAY_S
         if year.first <= day < year.first + year.count:
-            onward = year.clock.offsets[index] > year.clock.offsets[index - 1]
-            found.append((day - year.first, f"clocks {'on' if onward else 'back'} {date_text(day)}"))
+            found.append((day - year.first, f"clocks {'on' if change.by_s > 0 else 'back'} {date_text(day)}"))
     return found
 
 

@@ -12,7 +12,7 @@ from skavit.core.clock import WallClock, unit_clock, zone_clock
 from skavit.core.clock_settings import ChangeDay, ClockSettings, DstRule, OwnRule
 from skavit.core.sun import DAY_S
 from skavit.core.values import ClockTime, day_number, day_of
-from skavit.core.wording import FULL_DAYS, Words, date_text, duration_text
+from skavit.core.wording import FULL_DAYS, Words, ahead_text, date_text
 
 HALF_DAY_S = DAY_S // 2
 HOUR_S = 3600
@@ -82,8 +82,7 @@ def _time_slip(seconds: int | None, right: int, words: Words) -> ClockSlip | Non
             wrong=f"An hour {way}: summer time, or a neighbour's time zone. Look at the rule before the time.",
             key_in=key_in,
         )
-    way = "ahead" if away > 0 else "behind"
-    return ClockSlip(code="minutes", wrong=f"{duration_text(away)} {way}.", key_in=key_in)
+    return ClockSlip(code="minutes", wrong=f"{ahead_text(away)}.", key_in=key_in)
 
 
 def _date_slip(shown: date | None, right: date) -> ClockSlip | None:

@@ -10,7 +10,6 @@ from datetime import date
 import numpy as np
 
 from skavit.core.almanac import almanac, unit_almanac
-from skavit.core.clock import standard_offsets_s
 from skavit.core.clock_settings import ClockSettings
 from skavit.core.days import DAILY, Days
 from skavit.core.plan import Entry, Plan
@@ -18,7 +17,7 @@ from skavit.core.replay import RUN_UP_DAYS, replay
 from skavit.core.spans import Spans, from_switchings, symmetric_difference_s
 from skavit.core.sun import DAY_S, Ints, SunEvent
 from skavit.core.sun_settings import NO_ADJUST, Adjust
-from skavit.core.unit import acting_digits, holiday_mask
+from skavit.core.unit import acting_digits, holiday_mask, own_sun
 from skavit.core.values import Time, sun_time_of
 
 PROOF_YEARS = 2
@@ -64,11 +63,7 @@ class Trial:
 
     def own_sun(self, event: SunEvent, rows: Ints, adjust: Adjust) -> Ints:
         """The instants at which the unit has a sun event on the dates in ``rows`` of the almanac."""
-        sun, days = self.plan.unit.sun, self.own_book.calendar.days[rows]
-        found = self.own_book.sun.times[event, rows] + ((sun.delay_min or 0) + adjust.of(event)) * 60
-        if sun.utc_offset_min is not None:
-            found = found + sun.utc_offset_min * 60 - standard_offsets_s(self.plan.site.timezone, days)
-        return found
+        return own_sun(self.plan, self.own_book, event, rows, adjust)
 
     def wanted(self, channel: int) -> Spans:
         """What is wanted of a channel (from 0) over the two years."""

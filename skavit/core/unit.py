@@ -82,6 +82,16 @@ def _holiday_starts(holiday: Holiday, years: range) -> list[int]:
     ]  # fmt: skip
 
 
+def own_sun(plan: Plan, book: Almanac, event: SunEvent, rows: Ints, adjust: Adjust) -> Ints:
+    """The instants at which a unit has a sun event on the dates in ``rows`` of its almanac, under a correction."""
+    sun = plan.unit.sun
+    found: Ints = book.sun.times[event, rows] + ((sun.delay_min or 0) + adjust.of(event)) * 60
+    if sun.utc_offset_min is not None:  # late by the zone it was told less the local standard time
+        days = book.calendar.days[rows]
+        found = found + sun.utc_offset_min * 60 - standard_offsets_s(plan.site.timezone, days)
+    return found
+
+
 def acting_digits(
     plan: Plan, entry: Entry, adjust: Adjust, book: Almanac, rows: Ints, clock: UnitClock
 ) -> tuple[Ints, Ints]:
@@ -93,11 +103,7 @@ def acting_digits(
     if isinstance(inner, ClockTime):
         digits = midnight + inner.seconds
     else:
-        sun = book.sun.times[inner.event, rows] + (inner.offset_min + adjust.of(inner.event)) * 60
-        told = plan.unit.sun.utc_offset_min
-        if told is not None:  # its sun times are late by the zone it was told less the local standard time
-            sun = sun + told * 60 - standard_offsets_s(plan.site.timezone, book.calendar.days[rows])
-        digits = clock.sun.digits(sun)
+        digits = clock.sun.digits(own_sun(plan, book, inner.event, rows, adjust) + inner.offset_min * 60)
         cause = np.where(book.sun.crosses[inner.event, rows], Cause.SUN, Cause.NO_SUN).astype(np.int64)
     if isinstance(time, LimitedTime):
         limited = within_limits(time, digits, midnight)
@@ -169,7 +175,7 @@ def _by_light(plan: Plan, slot: int, event: SunEvent, dates: _Dates) -> _Acts:
     return _Acts(
         slot=slot,
         channels=entry.channels,
-        instant=book.sun.times[event, rows] + (settings.delay_min or 0) * 60,
+        instant=own_sun(plan, book, event, rows, NO_ADJUST),
         day=book.calendar.days[rows],
         cause=np.where(crosses, Cause.SUN, Cause.NO_SUN).astype(np.int64),
     )

@@ -162,6 +162,11 @@ def duration_text(seconds: float) -> str:
     return f"{left} s"
 
 
+def ahead_text(seconds: float) -> str:
+    """How far a clock is out, and which way: 1 h ahead."""
+    return f"{duration_text(seconds)} {'ahead' if seconds > 0 else 'behind'}"
+
+
 def count(number: int, singular: str, plural: str | None = None) -> str:
     """A number with its noun: 1 day, 44 days."""
     return f"{number} {singular if number == 1 else plural or singular + 's'}"

@@ -7,7 +7,8 @@ from django.db.models import QuerySet
 from django.shortcuts import get_object_or_404
 
 from skavit.core.almanac import sun_on
-from skavit.core.clock import standard_offset_s, zone_clock
+from skavit.core.clock import WallClock, standard_offset_s, zone_clock
+from skavit.core.clock_check import clock_changes
 from skavit.core.coordinates import degrees_text
 from skavit.core.plan import Site as CoreSite
 from skavit.core.sun import DAY_S
@@ -43,36 +44,39 @@ def zone_doubt(site: CoreSite, year: int) -> str:
     )
 
 
+def sun_texts(site: CoreSite, clock: WallClock, day: int, words: Words) -> list[tuple[str, str]]:
+    """The five sun times of a day at a place, each with its name; "none" where there is none."""
+    times = sun_on(site, day)
+
+    def shown(at: int | None) -> str:
+        return "none" if at is None else words.minute(int(clock.digits(np.array([at]))[0]) % DAY_S)
+
+    return [(name, shown(times[name])) for name in ("dawn", "sunrise", "noon", "sunset", "dusk")]
+
+
 def sky(site: CoreSite, instant: int, words: Words) -> dict[str, Any]:
     """Today's sun and the next clock change of a place."""
     year = day_of(instant // DAY_S).year
     clock = zone_clock(site.timezone, year - 1, year + 2)
     digits = int(clock.digits(np.array([instant]))[0])
-    times = sun_on(site, digits // DAY_S)
-
-    def shown(name: str) -> str:
-        at = times[name]
-        return "none" if at is None else words.minute(int(clock.digits(np.array([at]))[0]) % DAY_S)
-
     return {
         "place": degrees_text(site.latitude, site.longitude),
         "date": f"{SHORT_DAYS[day_of(digits // DAY_S).weekday()]} {date_text(digits // DAY_S)}",
         "now": words.minute(digits % DAY_S),
-        "sun": [(name, shown(name)) for name in ("dawn", "sunrise", "noon", "sunset", "dusk")],
-        "change": _next_change(clock.starts, clock.offsets, instant, words),
+        "sun": sun_texts(site, clock, digits // DAY_S, words),
+        "change": _next_change(clock, instant, words),
         "doubt": zone_doubt(site, year),
     }
 
 
-def _next_change(starts: Any, offsets: Any, instant: int, words: Words) -> str:
-    later = np.nonzero(starts > instant)[0]
-    if not later.size:
+def _next_change(clock: WallClock, instant: int, words: Words) -> str:
+    later = clock_changes(clock, instant, int(clock.starts[-1]))
+    if not later:
         return "The clocks do not change here."
-    index = int(later[0])
-    before, after = int(offsets[index - 1]), int(offsets[index])
-    digits = int(starts[index]) + before
-    day = day_of(digits // DAY_S)
+    change = later[0]
+    day = day_of(change.digits // DAY_S)
     return (
-        f"Clocks go {'on' if after > before else 'back'} by {duration_text(after - before)} on "
-        f"{SHORT_DAYS[day.weekday()]} {date_text(digits // DAY_S)} {day.year} at {words.minute(digits % DAY_S)}."
+        f"Clocks go {'on' if change.by_s > 0 else 'back'} by {duration_text(change.by_s)} on "
+        f"{SHORT_DAYS[day.weekday()]} {date_text(change.digits // DAY_S)} {day.year} "
+        f"at {words.minute(change.digits % DAY_S)}."
     )

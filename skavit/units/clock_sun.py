@@ -19,7 +19,7 @@ from skavit.core.sun import DAY_S
 from skavit.core.sun_settings import NO_ADJUST, Adjust
 from skavit.core.sun_table import SECONDS_A_DEGREE, Meaning, SunReading, TableReading, guess_meaning
 from skavit.core.values import ClockTime, day_number, day_of
-from skavit.core.wording import FULL_DAYS, SHORT_DAYS, Words, capital, date_text, duration_text
+from skavit.core.wording import FULL_DAYS, SHORT_DAYS, Words, ahead_text, capital, date_text, duration_text
 from skavit.units.found import ClockForm, Looked, look
 
 SOURCE_TEXT = {
@@ -112,7 +112,7 @@ def rule_words(plan: Plan) -> str:
     )
     parts = [capital(name) + "."]
     if clock.error_s:
-        parts.append(f"{duration_text(clock.error_s)} {'ahead' if clock.error_s > 0 else 'behind'}.")
+        parts.append(f"{ahead_text(clock.error_s)}.")
     if clock.fast_s_per_day:
         way = "gains" if clock.fast_s_per_day > 0 else "loses"
         parts.append(f"It {way} {abs(clock.fast_s_per_day):g} s a day.")
@@ -138,10 +138,7 @@ def apart_words(plan: Plan, year: int) -> str:
     for apart in rule_against_law(plan.unit.clock.dst, plan.site.timezone, range(year, year + 1)):
         span = f"{date_text(day_number(apart.first))} to {date_text(day_number(apart.last))}"
         by_way.setdefault(apart.ahead_s, []).append(span)
-    return "; ".join(
-        f"{duration_text(ahead)} {'ahead' if ahead > 0 else 'behind'} {', '.join(spans)}"
-        for ahead, spans in by_way.items()
-    )
+    return "; ".join(f"{ahead_text(ahead)} {', '.join(spans)}" for ahead, spans in by_way.items())
 
 
 def clock_curve(plan: Plan, year: int, today: int | None) -> str:
@@ -197,9 +194,8 @@ def displayed_rule(days: tuple[int, int, int, int], zone: str, year: int) -> Own
 
 
 def _apart_text(apart: RuleApart) -> str:
-    way = "ahead" if apart.ahead_s > 0 else "behind"
     first, last = (date_text(day_number(day)) for day in (apart.first, apart.last))
-    return f"{duration_text(apart.ahead_s)} {way} from {first} to {last} {apart.last.year}"
+    return f"{ahead_text(apart.ahead_s)} from {first} to {last} {apart.last.year}"
 
 
 def sun_answers(plan: Plan, looked: Looked, day: Any, shown: tuple[int | None, int | None]) -> dict[str, Any]:

@@ -16,10 +16,11 @@ from skavit.core.reverse import as_found
 from skavit.core.sun import DAY_S
 from skavit.core.sun_settings import Adjust
 from skavit.core.sun_table import SunReading, TableReading, read_table
-from skavit.core.typed import clock_word, date_typed, entry_line, weekday_of
+from skavit.core.typed import entry_line, weekday_of
 from skavit.core.values import MAX_OFFSET_MIN, day_number, day_of, read_clock_time
 from skavit.core.wording import FULL_DAYS, MONTHS, Words, capital
 from skavit.now import local_digits
+from skavit.typed_fields import DateField, TimeField
 from skavit.units.models import AsFound
 
 MODES = ("automatic", "on by hand", "off by hand", "other")
@@ -30,49 +31,19 @@ READ_S = 90
 class ShownForm(forms.Form):
     """What a unit's clock and sun table show; everything may be left empty."""
 
-    time = forms.CharField(max_length=12, required=False, label="Time it shows", help_text="Such as 21:40 or 9:40 pm.")
-    date = forms.CharField(max_length=20, required=False, label="Date", help_text="Such as 15 Feb 2027.")
+    time = TimeField(required=False, label="Time it shows", help_text="Such as 21:40 or 9:40 pm.")
+    date = DateField(required=False, label="Date")
     weekday = forms.ChoiceField(
         choices=[("", "not shown"), *((name, name) for name in FULL_DAYS)], required=False, label="Weekday"
     )
-    sunrise = forms.CharField(max_length=12, required=False, label="Sunrise it shows")
-    sunset = forms.CharField(max_length=12, required=False, label="Sunset it shows")
+    sunrise = TimeField(required=False, label="Sunrise it shows")
+    sunset = TimeField(required=False, label="Sunset it shows")
 
     def __init__(self, *args: Any, today: dt.date, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
-        self.today = today
-
-    def _clean_time(self, name: str) -> int | None:
-        text = self.cleaned_data[name].strip()
-        if not text:
-            return None
-        try:
-            return read_clock_time(Node(clock_word(text), name)).seconds
-        except PlanError as error:
-            raise _refused(error) from error
-
-    def clean_time(self) -> int | None:
-        """Seconds after midnight."""
-        return self._clean_time("time")
-
-    def clean_sunrise(self) -> int | None:
-        """Seconds after midnight."""
-        return self._clean_time("sunrise")
-
-    def clean_sunset(self) -> int | None:
-        """Seconds after midnight."""
-        return self._clean_time("sunset")
-
-    def clean_date(self) -> dt.date | None:
-        """A date; one without a year is this year's."""
-        return self._clean_date("date")
-
-    def _clean_date(self, name: str) -> dt.date | None:
-        text = self.cleaned_data[name].strip()
-        try:
-            return date_typed(text, name, self.today) if text else None
-        except PlanError as error:
-            raise _refused(error) from error
+        for field in self.fields.values():
+            if isinstance(field, DateField):
+                field.today = today
 
 
 MONTH_CHOICES = [("", "–"), *((str(number), name) for number, name in enumerate(MONTHS, start=1))]
@@ -86,18 +57,10 @@ class ClockForm(ShownForm):
     from_week = forms.ChoiceField(choices=WEEK_CHOICES, required=False, label="on its")
     to_month = forms.ChoiceField(choices=MONTH_CHOICES, required=False, label="until")
     to_week = forms.ChoiceField(choices=WEEK_CHOICES, required=False, label="on its")
-    starts = forms.CharField(max_length=20, required=False, label="Or it shows a start on")
-    ends = forms.CharField(max_length=20, required=False, label="and an end on")
+    starts = DateField(required=False, label="Or it shows a start on", help_text="")
+    ends = DateField(required=False, label="and an end on", help_text="")
 
     RULE_FIELDS = ("from_month", "from_week", "to_month", "to_week", "starts", "ends")
-
-    def clean_starts(self) -> dt.date | None:
-        """A date."""
-        return self._clean_date("starts")
-
-    def clean_ends(self) -> dt.date | None:
-        """A date."""
-        return self._clean_date("ends")
 
     def change_days(self) -> tuple[int, int, int, int] | None:
         """Month and week of either change, where all four were chosen."""
@@ -185,10 +148,6 @@ class KeepForm(forms.Form):
 
 def _sentence(error: PlanError) -> str:
     return f"{capital(error.path)}: {error.wrong}. Accepted: {error.accepted}."
-
-
-def _refused(error: PlanError) -> forms.ValidationError:
-    return forms.ValidationError(f"{capital(error.wrong)}. Accepted: {error.accepted}.")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

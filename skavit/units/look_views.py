@@ -9,7 +9,7 @@ from django.views.decorators.http import require_GET, require_POST
 
 from skavit.charts.year_sheet import Mark, year_sheet
 from skavit.core.errors import SkavitError
-from skavit.core.sheet import date_words
+from skavit.core.sheet import date_words, digits_to_set
 from skavit.core.sun import DAY_S
 from skavit.core.values import day_of
 from skavit.core.wording import Words, days_text
@@ -35,13 +35,12 @@ def clock_page(request: HttpRequest, pk: int) -> HttpResponse:
     """The unit's clock and sun; what it shows stands in the address and is answered at once."""
     unit = selectors.unit_of(request.crew, pk)
     plan, instant, words, kind = unit.plan, now_instant(), words_of(request), unit.core_kind
+    if request.htmx and request.GET.get("part") == "must":
+        return render(request, "units/_must.html", {"must": clock_sun.must_show(plan, kind, instant, words)})
     form = found.ClockForm(request.GET or None, today=_today(unit))
     context: dict[str, Any] = {"unit": unit, "form": form, "revision": unit.head.number}
     if form.is_bound and form.is_valid():
-        must = clock_sun.must_show(plan, kind, instant, words)
-        context |= clock_sun.answers(plan, form, must["digits"], words)
-    if request.htmx and request.GET.get("part") == "must":
-        return render(request, "units/_must.html", {"must": clock_sun.must_show(plan, kind, instant, words)})
+        context |= clock_sun.answers(plan, form, digits_to_set(plan, instant), words)
     if request.htmx:
         return render(request, "units/_clock_answers.html", context)
     return render(request, "units/clock.html", context | clock_sun.page(plan, kind, instant, words))

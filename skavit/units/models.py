@@ -1,6 +1,7 @@
 """Units, the revisions of their plans, ticks of their entry sheets, and kept results of their years."""
 
 from dataclasses import replace
+from functools import cached_property
 
 from django.db import models
 
@@ -41,7 +42,7 @@ class Unit(models.Model):
         """The plan as it stands, at the place where the site now is."""
         return self.plan_of(self.head)
 
-    @property
+    @cached_property
     def core_kind(self) -> CoreKind | None:
         """Its kind, where one has been chosen."""
         if self.kind is not None:

@@ -11,7 +11,7 @@ from skavit.core.findings.finding import Case, ChannelCase, Finding, Rule, Sever
 from skavit.core.spans import Spans, difference, intersection, unite
 from skavit.core.sun import DAY_S, Ints
 from skavit.core.values import ClockTime, Time, day_of
-from skavit.core.wording import count, dates_text, duration_text
+from skavit.core.wording import ahead_text, count, dates_text
 
 # A switching moved by the clock shows up to so long around the stretch in which the clock differs.
 AROUND_S = DAY_S
@@ -148,7 +148,7 @@ def _way(ahead: int) -> str:
     """How far off, in words; nought where the clock is right and only its sun times are not."""
     if not ahead:
         return "out by its sun times"
-    return f"{duration_text(ahead)} {'ahead' if ahead > 0 else 'behind'}"
+    return ahead_text(ahead)
 
 
 class ClockOut(_ByClock):
@@ -168,7 +168,7 @@ class ClockOut(_ByClock):
         until = "" if np.ptp(ahead) < 1 else f" by {day_of(int(days[out][-1])).isoformat()}"
         yield self.report(
             case,
-            f"The unit's clock is {duration_text(worst)} {'ahead' if worst > 0 else 'behind'}{until}",
+            f"The unit's clock is {ahead_text(worst)}{until}",
             days[out],
             self.mended(case),
         )

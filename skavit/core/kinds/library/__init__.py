@@ -3,16 +3,15 @@
 All keys, counts and reserves here are common practice with no source: what units of such a kind usually have.
 """
 
-from functools import lru_cache
-
 from skavit.core.kinds.kind import Kind
-from skavit.core.kinds.library.garden import garden_units
-from skavit.core.kinds.library.heating import heating_units
-from skavit.core.kinds.library.panel import panel_switches
-from skavit.core.kinds.library.wall import wall_switches
+from skavit.core.kinds.library.garden import GARDEN_UNITS
+from skavit.core.kinds.library.heating import HEATING_UNITS
+from skavit.core.kinds.library.panel import PANEL_SWITCHES
+from skavit.core.kinds.library.wall import WALL_SWITCHES
+
+_ALL = (*PANEL_SWITCHES, *WALL_SWITCHES, *GARDEN_UNITS, *HEATING_UNITS)
 
 
-@lru_cache(maxsize=1)
 def shipped_kinds() -> tuple[Kind, ...]:
     """All of them, in the order in which a list shows them."""
-    return panel_switches() + wall_switches() + garden_units() + heating_units()
+    return _ALL

@@ -77,75 +77,73 @@ def _menu_unit(name: str, says: str, **more: object) -> Kind:
     return Kind(**{**usual, **more})  # type: ignore[arg-type]
 
 
-def panel_switches() -> tuple[Kind, ...]:
-    """By coordinates, by region, by zone table; and the yearly relay timer."""
-    coordinates = _menu_unit(
-        "Panel switch, one channel, by coordinates",
-        "On the rail of a switchboard; takes latitude and longitude, an offset with each entry.",
-        sun=SunKnowledge(place="coordinates", step_deg=1.0, offset="entry"),
-        place_dialogue=_menu(3, "latitude", "longitude", "utc"),
-    )
-    regions = _menu_unit(
-        "Panel switch, two channels, by region",
-        "On the rail of a switchboard; picks a region from a list, a correction in minutes for both channels.",
-        channels=2,
-        sun=SunKnowledge(place="region", regions=REGIONS, offset="minutes"),
-        limits=Limits(
-            entries=56,
-            day_groups=MANY_GROUPS,
-            clock_step_s=60,
-            sun_offset_max_min=120,
-            offset_by="correction",
-        ),
-        place_dialogue=_menu(3, "region"),
-        correction_dialogue=_menu(4, "rise_min", "set_min"),
-        slot_dialogue=_menu(5, "channel", "action", "event", "hour", "minute", "days"),
-    )
-    table = _menu_unit(
-        "Panel switch, two channels, by zone table",
-        "On the rail of a switchboard; a table of latitudes, an offset only as today's corrected clock time.",
-        channels=2,
-        sun=SunKnowledge(
-            place="table",
-            latitudes=tuple(float(latitude) for latitude in (*range(-48, -27, 4), *range(28, 69, 4))),
-            offset="clock-time",
-            per_channel=True,
-        ),
-        limits=Limits(
-            entries=42,
-            day_groups=USUAL_GROUPS,
-            clock_step_s=60,
-            sun_offset_max_min=120,
-            offset_by="correction",
-        ),
-        modes=Modes(key="mode", cycle=WAITING_CYCLE, returns="waits"),
-        place_dialogue=_menu(3, "table"),
-        correction_dialogue=_menu(4, "channel", "rise_hour", "rise_minute", "set_hour", "set_minute"),
-        slot_dialogue=_menu(5, "channel", "action", "event", "hour", "minute", "days"),
-        cover_switches=True,
-    )
-    yearly = _menu_unit(
-        "Yearly relay timer",
-        "On a rail, for bells, gates and plant: entries with a season, seconds, a pair of day keys for each weekday.",
-        channels=2,
-        limits=Limits(entries=200, clock_step_s=1, sun_events=()),
-        slot=SlotShape(next="next", clear=(press("clear", hold_s=2),)),
-        slot_dialogue=_menu(
-            3,
-            "channel",
-            "action",
-            "hour",
-            "minute",
-            "second",
-            *WEEK_FIELDS,
-            "from_month",
-            "from_day",
-            "to_month",
-            "to_day",
-        ),
-        before=(
-            Setting(what="Set the relay jumpers before the cover goes on.", caution=MAINS),
-            Setting(what="Gates and escape doors: power cuts must leave them free. Ask who is licensed for them."),
-        ),
-    )
-    return coordinates, regions, table, yearly
+BY_COORDINATES = _menu_unit(
+    "Panel switch, one channel, by coordinates",
+    "On the rail of a switchboard; takes latitude and longitude, an offset with each entry.",
+    sun=SunKnowledge(place="coordinates", step_deg=1.0, offset="entry"),
+    place_dialogue=_menu(3, "latitude", "longitude", "utc"),
+)
+BY_REGION = _menu_unit(
+    "Panel switch, two channels, by region",
+    "On the rail of a switchboard; picks a region from a list, a correction in minutes for both channels.",
+    channels=2,
+    sun=SunKnowledge(place="region", regions=REGIONS, offset="minutes"),
+    limits=Limits(
+        entries=56,
+        day_groups=MANY_GROUPS,
+        clock_step_s=60,
+        sun_offset_max_min=120,
+        offset_by="correction",
+    ),
+    place_dialogue=_menu(3, "region"),
+    correction_dialogue=_menu(4, "rise_min", "set_min"),
+    slot_dialogue=_menu(5, "channel", "action", "event", "hour", "minute", "days"),
+)
+BY_TABLE = _menu_unit(
+    "Panel switch, two channels, by zone table",
+    "On the rail of a switchboard; a table of latitudes, an offset only as today's corrected clock time.",
+    channels=2,
+    sun=SunKnowledge(
+        place="table",
+        latitudes=tuple(float(latitude) for latitude in (*range(-48, -27, 4), *range(28, 69, 4))),
+        offset="clock-time",
+        per_channel=True,
+    ),
+    limits=Limits(
+        entries=42,
+        day_groups=USUAL_GROUPS,
+        clock_step_s=60,
+        sun_offset_max_min=120,
+        offset_by="correction",
+    ),
+    modes=Modes(key="mode", cycle=WAITING_CYCLE, returns="waits"),
+    place_dialogue=_menu(3, "table"),
+    correction_dialogue=_menu(4, "channel", "rise_hour", "rise_minute", "set_hour", "set_minute"),
+    slot_dialogue=_menu(5, "channel", "action", "event", "hour", "minute", "days"),
+    cover_switches=True,
+)
+YEARLY = _menu_unit(
+    "Yearly relay timer",
+    "On a rail, for bells, gates and plant: entries with a season, seconds, a pair of day keys for each weekday.",
+    channels=2,
+    limits=Limits(entries=200, clock_step_s=1, sun_events=()),
+    slot=SlotShape(next="next", clear=(press("clear", hold_s=2),)),
+    slot_dialogue=_menu(
+        3,
+        "channel",
+        "action",
+        "hour",
+        "minute",
+        "second",
+        *WEEK_FIELDS,
+        "from_month",
+        "from_day",
+        "to_month",
+        "to_day",
+    ),
+    before=(
+        Setting(what="Set the relay jumpers before the cover goes on.", caution=MAINS),
+        Setting(what="Gates and escape doors: power cuts must leave them free. Ask who is licensed for them."),
+    ),
+)
+PANEL_SWITCHES = (BY_COORDINATES, BY_REGION, BY_TABLE, YEARLY)

@@ -1,0 +1,50 @@
+"""Form fields for dates and clock times as people write them, read by the core."""
+
+import datetime as dt
+from typing import Any
+
+from django import forms
+
+from skavit.core.errors import PlanError
+from skavit.core.reading import Node
+from skavit.core.sun import DAY_S
+from skavit.core.typed import clock_word, date_typed
+from skavit.core.values import day_of, read_clock_time
+from skavit.core.wording import capital
+from skavit.now import now_instant
+
+
+def _refused(error: PlanError) -> forms.ValidationError:
+    return forms.ValidationError(f"{capital(error.wrong)}. Accepted: {error.accepted}.")
+
+
+class DateField(forms.CharField):
+    """A date; one without a year is of the year of ``today``, which a form of a site sets to the site's own."""
+
+    today: dt.date | None = None
+
+    def __init__(self, **kwargs: Any) -> None:
+        super().__init__(max_length=20, **{"help_text": "Such as 15 Feb 2027.", **kwargs})
+
+    def clean(self, value: Any) -> dt.date | None:
+        """The date, or None where it may be left empty."""
+        text = super().clean(value)
+        try:
+            return date_typed(text, "date", self.today or day_of(now_instant() // DAY_S)) if text.strip() else None
+        except PlanError as error:
+            raise _refused(error) from error
+
+
+class TimeField(forms.CharField):
+    """A clock time, in seconds after midnight."""
+
+    def __init__(self, **kwargs: Any) -> None:
+        super().__init__(max_length=12, **kwargs)
+
+    def clean(self, value: Any) -> int | None:
+        """Seconds, or None where it may be left empty."""
+        text = super().clean(value)
+        try:
+            return read_clock_time(Node(clock_word(text), "time")).seconds if text.strip() else None
+        except PlanError as error:
+            raise _refused(error) from error
