@@ -1,4 +1,4 @@
-"""The command line of the core: ``python -m skavit.core sun|replay|audit|fit|reading`` prints JSON on standard output.
+"""The command line of the core: ``python -m skavit.core sun|replay|audit|fit|reading|handover`` prints JSON on standard output.
 
 Bad input gives exit status 2 and one line on standard error that names the path and what is accepted.
 """
@@ -17,13 +17,14 @@ from skavit.core.clock import WallClock, timezones, zone_clock
 from skavit.core.errors import SkavitError, quoted
 from skavit.core.findings import audit
 from skavit.core.fit import fit
-from skavit.core.formats.results import audit_json, fit_json, iso, reading_json, replay_json
+from skavit.core.formats.results import audit_json, fit_json, handover_json, iso, reading_json, replay_json
+from skavit.core.handover import handover
 from skavit.core.plan import Plan, Site, parse_plan
 from skavit.core.reading import MAX_BYTES, Node
 from skavit.core.replay import check_range, replay
-from skavit.core.sun import SunEvent
+from skavit.core.sun import DAY_S, SunEvent
 from skavit.core.sun_table import Meaning, read_sun_reading, read_table
-from skavit.core.values import day_of, read_date
+from skavit.core.values import day_of, read_date, read_moment
 
 
 class _Parser(argparse.ArgumentParser):
@@ -74,11 +75,12 @@ def _arguments(words: list[str]) -> argparse.Namespace:
         place.add_argument("--latitude", required=True)
         place.add_argument("--longitude", required=True)
         place.add_argument("--timezone", required=True)
-    for name in ("replay", "audit", "fit"):
+    for name in ("replay", "audit", "fit", "handover"):
         calls.add_parser(name).add_argument("plan")
     for name in ("sun", "replay", "audit"):
         calls.choices[name].add_argument("--from", dest="first", required=True)
         calls.choices[name].add_argument("--to", dest="last", required=True)
+    calls.choices["handover"].add_argument("--at", required=True)
     reading = calls.choices["reading"]
     reading.add_argument("--reading", action="append", required=True, metavar="DATE,SUNRISE,SUNSET")
     reading.add_argument("--events", default=Meaning.SUNRISE.value)
@@ -120,7 +122,8 @@ def _run_replay(options: argparse.Namespace) -> Any:
 
 
 def _run_audit(options: argparse.Namespace) -> Any:
-    return audit_json(audit(replay(_load(options.plan), _date(options.first, "--from"), _date(options.last, "--to"))))
+    result = replay(_load(options.plan), _date(options.first, "--from"), _date(options.last, "--to"))
+    return audit_json(audit(result))
 
 
 def _run_fit(options: argparse.Namespace) -> Any:
@@ -128,7 +131,22 @@ def _run_fit(options: argparse.Namespace) -> Any:
     return fit_json(fit(_load(options.plan), datetime.now(tz=UTC).year))
 
 
-CALLS = {"sun": _run_sun, "replay": _run_replay, "audit": _run_audit, "fit": _run_fit, "reading": _run_reading}
+def _run_handover(options: argparse.Namespace) -> Any:
+    plan = _load(options.plan)
+    digits = read_moment(Node(options.at, "--at"))
+    year = day_of(digits // DAY_S).year
+    clock = zone_clock(plan.site.timezone, year - 1, year + 1)
+    return handover_json(handover(plan, int(clock.first(np.array([digits]))[0])), plan)
+
+
+CALLS = {
+    "sun": _run_sun,
+    "replay": _run_replay,
+    "audit": _run_audit,
+    "fit": _run_fit,
+    "reading": _run_reading,
+    "handover": _run_handover,
+}
 
 
 def main(words: list[str]) -> int:

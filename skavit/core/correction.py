@@ -2,7 +2,7 @@
 
 from dataclasses import replace
 
-from skavit.core.plan import Entry
+from skavit.core.entry import Entry
 from skavit.core.sun import SunEvent
 from skavit.core.sun_settings import Adjust
 from skavit.core.trial import Draft, Drafts, Trial

@@ -11,7 +11,7 @@ from typing import Any
 
 import numpy as np
 
-from skavit.core.reading import Node
+from skavit.core.reading import Node, ObjectNode
 from skavit.core.sun import Bools, Ints
 from skavit.core.values import DATE_FORM, day_number, optional, read_date
 
@@ -233,3 +233,9 @@ def _read_narrowed(node: Node) -> Narrowed:
         between=between,
         without=tuple(read_days(item) for item in without.items("day rules")) if without else (),
     )
+
+
+def read_days_of(keys: ObjectNode) -> Days:
+    """The day rule of a window or an entry; every day where it is left out."""
+    days = keys.get("days")
+    return read_days(days) if days else DAILY

@@ -5,11 +5,13 @@ from dataclasses import replace
 from typing import TypeVar
 
 from skavit.core.clock_settings import ClockSettings
+from skavit.core.entry import Entry
 from skavit.core.errors import SkavitError
 from skavit.core.limits import Limits
-from skavit.core.plan import Channel, Entry, Plan, Window, read_plan
+from skavit.core.plan import Channel, Plan, read_plan
 from skavit.core.reading import Node
 from skavit.core.sun_settings import SunSettings
+from skavit.core.window import Window
 
 Edit = Callable[[Plan], Plan]
 Row = TypeVar("Row")

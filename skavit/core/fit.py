@@ -13,8 +13,9 @@ import numpy as np
 from skavit.core.correction import common_offsets, without_offset
 from skavit.core.cover import UNREACHABLE, cost, cover, supersets
 from skavit.core.days import Weekdays
+from skavit.core.entry import Entry
 from skavit.core.limits import Limits
-from skavit.core.plan import Entry, Plan
+from skavit.core.plan import Plan
 from skavit.core.replay import Replay, replay
 from skavit.core.spans import unite
 from skavit.core.sun import DAY_S

@@ -1,16 +1,20 @@
-"""The moment of leaving: what each channel must be doing, and hence the mode to leave the unit in."""
+"""The moment of leaving: what each channel must be doing, hence the mode to leave it in, and what follows from there."""
 
-from dataclasses import dataclass
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
 from datetime import timedelta
 
 import numpy as np
 
 from skavit.core.clock import zone_clock
+from skavit.core.output import overridden
+from skavit.core.overrides import Away, Boost, Countdown, Mode, Override, Setting
 from skavit.core.plan import Plan
-from skavit.core.replay import replay
-from skavit.core.sun import DAY_S
-from skavit.core.unit import output_spans
-from skavit.core.values import day_of
+from skavit.core.replay import ChannelReplay, Replay, replay
+from skavit.core.spans import Spans
+from skavit.core.sun import DAY_S, Ints
+from skavit.core.values import day_of, sun_time_of
+from skavit.core.wording import duration_text
 
 NEXT_SWITCHINGS = 3
 SOON_DAYS, LATER_DAYS = 14, 370
@@ -22,7 +26,7 @@ class Switching:
 
     instant: int
     on: bool
-    slot: int  # from 1
+    slot: int  # from 1, in the keying that stands in the unit then
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -37,48 +41,158 @@ class ChannelHandover:
     next: tuple[Switching, ...]
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Prospect:
+    """What a mode or an override, chosen now, means: the output now, and when it changes by itself, if it does."""
+
+    setting: Setting
+    on: bool
+    until: int | None  # the instant of the next change; None: nothing changes it within a year
+    slot: int | None  # from 1: the entry that makes it; None: a timer, or no entry
+
+
+def _look_ahead(plan: Plan, instant: int) -> Replay:
+    """The replay from today on, so long that each channel has its next switchings, or a year has passed."""
+    year = day_of(instant // DAY_S).year
+    here = zone_clock(plan.site.timezone, year - 1, year + 1)
+    today = day_of(int(here.digits(np.array([instant]))[0]) // DAY_S)
+    soon = replay(plan, today, today + timedelta(days=SOON_DAYS))
+    if all(_changes(channel.program, instant, soon.end).size >= NEXT_SWITCHINGS for channel in soon.channels):
+        return soon
+    return replay(plan, today, today + timedelta(days=LATER_DAYS))
+
+
+def _changes(spans: Spans, instant: int, until: int) -> Ints:
+    edges = np.concatenate([spans.on, spans.off])
+    return np.sort(edges[(edges > instant) & (edges < until)])
+
+
 def handover(plan: Plan, instant: int) -> tuple[ChannelHandover, ...]:
     """The channels of a plan at an instant, each with its next three switchings.
 
     A unit that computes its state on return to automatic may be left in ``auto``. One that waits for its next
-    entry would stay as it is till then, so it is left in ``auto-on`` or ``auto-off``, as its program has it.
+    entry would stay as it is till then, so it is left in ``auto-on`` or ``auto-off``, as it is wanted; a channel
+    for which nothing is wanted, as its program has it.
     """
-    year = day_of(instant // DAY_S).year
-    here = zone_clock(plan.site.timezone, year - 1, year + 1)
-    today = day_of(int(here.digits(np.array([instant]))[0]) // DAY_S)
+    result = _look_ahead(plan, instant)
     found = []
-    for number, channel in enumerate(plan.channels):
-        for days in (SOON_DAYS, LATER_DAYS):
-            result = replay(plan, today, today + timedelta(days=days))
-            events = result.events.of_channel(number)
-            spans = output_spans(events, result.end)
-            edges = np.concatenate([spans.on, spans.off])
-            changes = np.sort(edges[(edges > instant) & (edges < result.end)])
-            if changes.size >= NEXT_SWITCHINGS:
-                break
+    for number, channel in enumerate(result.channels):
+        spans = channel.program
         program = bool(spans.at(np.array([instant]))[0])
+        wanted = bool(channel.wanted_with_run_up.at(np.array([instant]))[0])
+        edges = np.concatenate([spans.on, spans.off])
         past = edges[edges <= instant]
         found.append(
             ChannelHandover(
                 name=channel.name,
-                wanted=bool(result.channels[number].wanted_with_run_up.at(np.array([instant]))[0]),
+                wanted=wanted,
                 program=program,
                 since=int(past.max()) if past.size else None,
-                leave_in=_mode(plan, program),
-                next=tuple(
-                    Switching(
-                        instant=int(at),
-                        on=bool(spans.at(np.array([at]))[0]),
-                        slot=int(events.slot[np.searchsorted(events.instant, at, side="right") - 1]) + 1,
-                    )
-                    for at in changes[:NEXT_SWITCHINGS]
-                ),
+                leave_in=_mode(plan, wanted if plan.channels[number].windows else program),
+                next=tuple(_next(result, number, spans, instant)),
             )
         )
     return tuple(found)
 
 
-def _mode(plan: Plan, program: bool) -> str:
+def _next(result: Replay, channel: int, spans: Spans, instant: int) -> Iterator[Switching]:
+    events = result.events.of_channel(channel)
+    for at in _changes(spans, instant, result.end)[:NEXT_SWITCHINGS]:
+        index = int(events.slot[np.searchsorted(events.instant, at, side="right") - 1])
+        yield Switching(
+            instant=int(at),
+            on=bool(spans.at(np.array([at]))[0]),
+            slot=result.plan.unit.slot_of(index)[1] + 1,
+        )
+
+
+def _mode(plan: Plan, on: bool) -> str:
     if plan.unit.on_return_to_auto == "computes":
         return "auto"
-    return "auto-on" if program else "auto-off"
+    return "auto-on" if on else "auto-off"
+
+
+# ------------------------------------------------------------------------------------------- until the next entry
+
+# What may be chosen at the unit; the times of the timed ones are examples.
+CHOICES: tuple[Setting, ...] = (
+    Mode(word="auto"),
+    Mode(word="auto-on"),
+    Mode(word="auto-off"),
+    Mode(word="on"),
+    Mode(word="off"),
+    Boost(minutes=60),
+    Countdown(minutes=60, then_on=False),
+    Away(days=7),
+)
+
+
+def prospects(plan: Plan, channel: int, instant: int, *, before: Setting | None = None) -> tuple[Prospect, ...]:
+    """What each choice means for a channel (from 0) if made at an instant, by all its entries.
+
+    ``before`` is the mode in which the channel is then, automatic where it is None.
+    """
+    result = _look_ahead(replace(plan, overrides=()), instant)
+    return tuple(_prospect(result, channel, instant, before, choice) for choice in CHOICES)
+
+
+def _prospect(result: Replay, channel: int, instant: int, before: Setting | None, choice: Setting) -> Prospect:
+    program: ChannelReplay = result.channels[channel]
+    events = result.events.of_channel(channel)
+    digits = int(result.site_clock.digits(np.array([instant]))[0])
+    first = [Override(at=digits - 1, channel=channel + 1, setting=before)] if before else []
+    made = (*first, Override(at=digits, channel=channel + 1, setting=choice))
+    plan = replace(result.plan, overrides=made)
+    hand = overridden(plan, channel, program.program, events.instant, result.site_clock, result.end)
+    output = hand.output()
+    changes = _changes(output, instant, result.end)
+    until = int(changes[0]) if changes.size else None
+    here = np.nonzero(events.instant == until)[0] if until is not None else np.zeros(0, dtype=np.int64)
+    return Prospect(
+        setting=choice,
+        on=bool(output.at(np.array([instant]))[0]),
+        until=until,
+        slot=result.plan.unit.slot_of(int(events.slot[here[-1]]))[1] + 1 if here.size else None,
+    )
+
+
+# -------------------------------------------------------------------------------------------------- test and warnings
+
+
+def test_sequence(plan: Plan, leaving: tuple[ChannelHandover, ...]) -> tuple[str, ...]:
+    """How to see that the outputs work, before leaving, in the order in which to do it."""
+    names = " and ".join(channel.name for channel in leaving)
+    found = [f"Switch on by hand: {names} must come on.", f"Switch off by hand: {names} must go out."]
+    by_light = [e for e in plan.unit.entries if sun_time_of(e.at)] if plan.unit.sun.is_photocell else []
+    if by_light:
+        wait = duration_text((plan.unit.sun.delay_min or 0) * 60)
+        delay = f" and wait {wait}, the cell's delay" if plan.unit.sun.delay_min else ""
+        found.append(f"By day, in automatic: cover the cell with something dark{delay}. It must switch as at dusk.")
+        found.append(f"Uncover it{delay}. It must switch as at dawn.")
+    for channel in leaving:
+        state = "on" if channel.wanted else "off"
+        if channel.leave_in == "auto":
+            found.append(f"Back to automatic: {channel.name} must be {state} at once.")
+        else:
+            found.append(
+                f"Back to automatic: this unit waits for its next entry. Bring {channel.name} to {state} by hand."
+            )
+    return tuple(found)
+
+
+def warnings(plan: Plan, leaving: tuple[ChannelHandover, ...], *, cover_switches: bool) -> tuple[str, ...]:
+    """What may still go wrong when the cabinet is shut."""
+    found = []
+    if plan.unit.operating == "manual":
+        found.append("The unit's operating mode is manual: no entry acts.")
+    for channel in leaving:
+        if channel.leave_in != "auto":
+            found.append(f"{channel.name}: left in plain automatic it stays as it is until its next entry acts.")
+        if channel.wanted != channel.program:
+            wanted, done = ("on", "off") if channel.wanted else ("off", "on")
+            found.append(f"{channel.name} is wanted {wanted} now, and its program has it {done}.")
+        if not channel.next:
+            found.append(f"{channel.name}: no entry changes it within a year.")
+    if cover_switches:
+        found.append("The cover can press a key: look at the outputs after it is shut.")
+    return tuple(found)

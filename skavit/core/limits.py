@@ -1,16 +1,50 @@
 """What a unit's memory can hold (`unit.limits` of the plan file)."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Any
 
 from skavit.core.days import DAILY, Days, Weekdays, read_days
+from skavit.core.errors import PlanError
 from skavit.core.reading import Node
+from skavit.core.records import Records
 from skavit.core.sun import DAY_S, SunEvent
 from skavit.core.values import MAX_OFFSET_MIN, optional
 
 ACTIONS = ("on", "off", "pulse", "repeat")
 MAX_ENTRIES = 10_000
 ALL_MASKS = range(1, 128)
+SHAPES = ("single", "pair", "on", "off")
+TIME_SORTS = ("clock", "sun")
+PER = ("unit", "channel", "day-group")
+OFF_DAYS = ("own", "same")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Bank:
+    """A part of the memory: so many slots of one shape. What is left out does not bind."""
+
+    shape: str = field(default="single", metadata={"choices": SHAPES})  # "pair": an ON and an OFF in one slot
+    count: int | None = field(default=None, metadata={"low": 0, "high": MAX_ENTRIES})
+    times: tuple[str, ...] | None = field(default=None, metadata={"choices": TIME_SORTS})
+    per: str = field(default="unit", metadata={"choices": PER})
+    off_days: str = field(default="own", metadata={"choices": OFF_DAYS})  # "same": the OFF acts on the days of its ON
+    over_midnight: bool = True  # whether the OFF of a pair may act on the day after its ON
+
+    @property
+    def is_pair(self) -> bool:
+        """Whether a slot holds an ON and its OFF."""
+        return self.shape == "pair"
+
+    def holds_action(self, *, on: bool) -> bool:
+        """Whether a slot may hold an ON, or an OFF."""
+        return self.shape in ("single", "pair", "on" if on else "off")
+
+    def holds_time(self, *, by_sun: bool) -> bool:
+        """Whether a slot may hold a clock time, or a sun time."""
+        return self.times is None or ("sun" if by_sun else "clock") in self.times
+
+
+BANKS = Records({})
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -18,6 +52,7 @@ class Limits:
     """A limit that is None does not bind."""
 
     entries: int | None = None
+    slots: tuple[Bank, ...] | None = None
     day_groups: tuple[str | Weekdays, ...] | None = None  # weekday sets, "any" or "single-days"
     clock_step_s: int | None = None
     sun_offset_max_min: int | None = None
@@ -47,6 +82,7 @@ class Limits:
         return optional(
             {
                 "entries": self.entries,
+                "slots": [BANKS.write(bank) for bank in self.slots] if self.slots is not None else None,
                 "day_groups": [g if isinstance(g, str) else g.to_json() for g in groups] if groups else groups,
                 "clock_step_s": self.clock_step_s,
                 "sun_offset_max_min": self.sun_offset_max_min,
@@ -72,11 +108,21 @@ def _read_group(node: Node) -> str | Weekdays:
     return found if isinstance(found, Weekdays) else DAILY
 
 
+def _read_bank(node: Node) -> Bank:
+    bank = BANKS.read(node, Bank)
+    if "shape" not in node.value:
+        raise PlanError(f"{node.path}.shape", "is missing", ", ".join(SHAPES))
+    if not bank.is_pair and "off_days" in node.value:
+        raise PlanError(f"{node.path}.off_days", f"off_days of a {bank.shape} slot", "off_days of a pair")
+    return bank
+
+
 def read_limits(node: Node) -> Limits:
     """``unit.limits``; raises :class:`PlanError`."""
     keys = node.object(
         [
             "entries",
+            "slots",
             "day_groups",
             "clock_step_s",
             "sun_offset_max_min",
@@ -86,19 +132,20 @@ def read_limits(node: Node) -> Limits:
             "holiday_days_max",
             "limited_times",
             "offset_by",
-        ],
-        later={"slots": "is not built yet in this release"},
+        ]
     )
 
     def whole(key: str, low: int, high: int) -> int | None:
         found = keys.get(key)
         return found.integer(low, high) if found else None
 
+    slots = keys.get("slots")
     groups, events, actions = keys.get("day_groups"), keys.get("sun_events"), keys.get("actions")
     limited, offset_by = keys.get("limited_times"), keys.get("offset_by")
     names = [event.name.lower() for event in SunEvent]
     return Limits(
         entries=whole("entries", 0, MAX_ENTRIES),
+        slots=tuple(_read_bank(item) for item in slots.items("banks", least=1)) if slots else None,
         day_groups=tuple(_read_group(item) for item in groups.items("day groups", least=1)) if groups else None,
         clock_step_s=whole("clock_step_s", 1, DAY_S),
         sun_offset_max_min=whole("sun_offset_max_min", 0, MAX_OFFSET_MIN),

@@ -5,23 +5,29 @@ Format and meaning: docs/plan-file.md. Every class reads itself strictly and wri
 
 import hashlib
 import json
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field, fields, replace
 from typing import Any
 
 from skavit.core.clock import timezones
 from skavit.core.clock_settings import ClockSettings, read_clock
-from skavit.core.days import DAILY, Days, month_day_text, read_dated, read_days
+from skavit.core.entry import MAX_PULSE_S, Entry, read_entry
 from skavit.core.errors import PlanError, quoted
+from skavit.core.holidays import Holiday, read_holiday
+from skavit.core.keyings import Keying, read_keyings
 from skavit.core.limits import NO_LIMITS, Limits, read_limits
-from skavit.core.reading import Node, ObjectNode, parse_json
-from skavit.core.sun import DAY_S
+from skavit.core.overrides import Override, read_override
+from skavit.core.reading import Node, parse_json, read_id
 from skavit.core.sun_settings import NO_ADJUST, Adjust, SunSettings, read_adjust, read_sun
-from skavit.core.values import ClockTime, SunTime, Time, day_of, optional, read_time, sun_time_of
+from skavit.core.values import optional, sun_time_of
+from skavit.core.window import Window, read_window
 
 FORMAT = "skavit-plan/1"
 NOT_YET = "is not built yet in this release"
-MAX_FOR_MIN = 366 * 1440
-MAX_HOLIDAY_DAYS = 366
+CHANNEL_MODES = ("independent", "together", "pulse")
+# Of units whose operating modes exclude one another: which entries act.
+OPERATING = ("program", "manual", "light", "light-on-timed-off", "timed")
+DEFAULT_PULSE_S = 3
+MAX_RESERVE_H = 1_000_000
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -44,85 +50,38 @@ class Site:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Window:
-    """A stretch wanted on; it belongs to the day it starts on."""
-
-    start: Time
-    to: Time | None = None  # None: `for_min` ends it
-    for_min: int | None = None
-    days: Days = DAILY
-    ends_next_day: bool = False
-    id: str | None = None
-
-    def to_json(self) -> dict[str, Any]:
-        """The form of the plan file, with `ends` always given."""
-        ends = None
-        if self.to is not None and self.to != ClockTime(DAY_S):
-            ends = "next-day" if self.ends_next_day else "same-day"
-        return optional(
-            {
-                "id": self.id,
-                "from": self.start.to_json(),
-                "to": self.to.to_json() if self.to is not None else None,
-                "for_min": self.for_min,
-                "days": self.days.to_json(),
-                "ends": ends,
-            }
-        )
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Entry:
-    """One ON or OFF keyed into the unit."""
-
-    channels: tuple[int, ...]  # counted from 1
-    on: bool
-    at: Time
-    days: Days = DAILY
-    id: str | None = None
-
-    @property
-    def action(self) -> str:
-        """The word of the plan file."""
-        return "on" if self.on else "off"
-
-    def to_json(self) -> dict[str, Any]:
-        """The form of the plan file."""
-        return optional(
-            {
-                "id": self.id,
-                "channels": list(self.channels),
-                "action": self.action,
-                "at": self.at.to_json(),
-                "days": self.days.to_json(),
-            }
-        )
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Holiday:
-    """Dates on which no entry acts: from a date (once) or a month and day (each year), so many days."""
-
-    once: int | None = None  # days since 1970-01-01
-    yearly: int | None = None  # month times 100 plus day
-    days: int
-
-    def to_json(self) -> dict[str, Any]:
-        """The form of the plan file."""
-        start = day_of(self.once).isoformat() if self.once is not None else month_day_text(self.yearly or 0)
-        return {"from": start, "days": self.days}
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
 class Unit:
     """The device: its clock, where it takes sun times from, and what is keyed in."""
 
     clock: ClockSettings = field(default_factory=ClockSettings)
     sun: SunSettings = field(default_factory=SunSettings)
     on_return_to_auto: str = "computes"
+    channel_mode: str = "independent"
+    operating: str = "program"
+    pulse_s: int = DEFAULT_PULSE_S
+    reserve_h: float | None = None
     holidays: tuple[Holiday, ...] = ()
     limits: Limits = NO_LIMITS
     entries: tuple[Entry, ...] = ()
+    keyings: tuple[Keying, ...] = ()
+
+    @property
+    def all_entries(self) -> tuple[Entry, ...]:
+        """Those of all keyings, one set after another; events name their slot among these."""
+        return tuple(entry for entries in self.sets for entry in entries)
+
+    @property
+    def sets(self) -> tuple[tuple[Entry, ...], ...]:
+        """The sets of entries: that of the unit, then that of each keying."""
+        return (self.entries, *(keying.entries for keying in self.keyings))
+
+    def slot_of(self, index: int) -> tuple[int, int]:
+        """(which set, slot in it from 0) of an entry among all entries."""
+        for number, entries in enumerate(self.sets):
+            if index < len(entries):
+                return number, index
+            index -= len(entries)
+        raise IndexError(index)
 
     def to_json(self) -> dict[str, Any]:
         """The form of the plan file."""
@@ -131,9 +90,14 @@ class Unit:
                 "clock": self.clock.to_json(),
                 "sun": self.sun.to_json(),
                 "on_return_to_auto": self.on_return_to_auto,
+                "channel_mode": self.channel_mode if self.channel_mode != "independent" else None,
+                "operating": self.operating if self.operating != "program" else None,
+                "pulse_s": self.pulse_s if self.pulse_s != DEFAULT_PULSE_S else None,
+                "reserve_h": self.reserve_h,
                 "holidays": [holiday.to_json() for holiday in self.holidays] or None,
                 "limits": self.limits.to_json() if self.limits != NO_LIMITS else None,
                 "entries": [entry.to_json() for entry in self.entries],
+                "keyings": [keying.to_json() for keying in self.keyings] or None,
             }
         )
 
@@ -166,15 +130,19 @@ class Plan:
     site: Site
     unit: Unit = field(default_factory=Unit)
     channels: tuple[Channel, ...]
+    overrides: tuple[Override, ...] = ()
 
     def to_json(self) -> dict[str, Any]:
         """The form of the plan file."""
-        return {
-            "format": FORMAT,
-            "site": self.site.to_json(),
-            "unit": self.unit.to_json(),
-            "channels": [channel.to_json() for channel in self.channels],
-        }
+        return optional(
+            {
+                "format": FORMAT,
+                "site": self.site.to_json(),
+                "unit": self.unit.to_json(),
+                "channels": [channel.to_json() for channel in self.channels],
+                "overrides": [override.to_json() for override in self.overrides] or None,
+            }
+        )
 
     def content_hash(self) -> str:
         """A hash of all that the plan says, 64 hexadecimal digits."""
@@ -192,7 +160,7 @@ class Plan:
     def uses_sun(self, channel: int) -> bool:
         """Whether a channel (from 1) has a sun time in a window or an entry."""
         times = [t for w in self.channels[channel - 1].windows for t in (w.start, w.to) if t]
-        times += [entry.at for entry in self.unit.entries if channel in entry.channels]
+        times += [entry.at for entry in self.unit.all_entries if channel in entry.channels]
         return any(sun_time_of(time) for time in times)
 
 
@@ -211,104 +179,38 @@ def read_site(node: Node) -> Site:
     )
 
 
-def read_window(node: Node) -> Window:
-    """A window; raises :class:`PlanError`."""
-    keys = node.object(["from", "to", "for_min", "days", "ends", "id"], required=["from"], later={"repeat": NOT_YET})
-    to, minutes, ends = keys.get("to"), keys.get("for_min"), keys.get("ends")
-    if to and minutes:
-        minutes.refuse("either to or for_min", "for_min beside to")
-    if not to and not minutes:
-        raise PlanError(f"{node.path}.to", "is missing", "to or for_min")
-    start = read_time(keys["from"])
-    end = read_time(to, midnight_ends=True) if to else None
-    ends_next_day = False
-    if end is not None:
-        ends_next_day = end.nominal_s <= start.nominal_s
-    if ends:
-        if end is None:
-            ends.refuse("no ends beside for_min", "ends beside for_min")
-        ends_next_day = ends.choice(["same-day", "next-day"]) == "next-day"
-        if ends_next_day and end == ClockTime(DAY_S):
-            ends.refuse('to "00:00" with next-day, or to "24:00" with same-day', '"next-day" with to 24:00')
-    return Window(
-        start=start,
-        to=end,
-        for_min=minutes.integer(1, MAX_FOR_MIN) if minutes else None,
-        days=_read_days_of(keys),
-        ends_next_day=ends_next_day and end != ClockTime(DAY_S),
-        id=_read_id(keys),
-    )
-
-
-def read_entry(node: Node, channel_count: int, sun: SunSettings) -> Entry:
-    """An entry of a unit with so many channels; raises :class:`PlanError`."""
-    keys = node.object(
-        ["channels", "action", "at", "days", "id"],
-        required=["channels", "action", "at"],
-        later={"seconds": NOT_YET, "repeat": NOT_YET},
-    )
-    if keys["action"].value == "pulse":
-        keys["action"].refuse('"on", "off"', f'"pulse" {NOT_YET}')
-    channels: list[int] = []
-    for item in keys["channels"].items("channel numbers", least=1):
-        channels.append(item.integer(1, channel_count))
-        if channels.count(channels[-1]) > 1:
-            item.refuse("each channel once", f"channel {channels[-1]} stands twice")
-    at = read_time(keys["at"])
-    if sun_time_of(at) and sun.source == "none":
-        keys["at"].refuse("a clock time: this unit holds no sun times (unit.sun.source is none)")
-    if sun.is_photocell and at != (plain := sun_time_of(at)) and plain:
-        keys["at"].refuse("a sun time without offset and limits: light switches it (unit.sun.source is photocell)")
-    if sun.is_photocell and isinstance(at, SunTime) and at.offset_min:
-        keys["at"].refuse("a sun time without offset and limits: light switches it (unit.sun.source is photocell)")
-    return Entry(
-        channels=tuple(channels),
-        on=keys["action"].choice(["on", "off"]) == "on",
-        at=at,
-        days=_read_days_of(keys),
-        id=_read_id(keys),
-    )
-
-
-def _read_days_of(keys: ObjectNode) -> Days:
-    days = keys.get("days")
-    return read_days(days) if days else DAILY
-
-
-def _read_id(keys: ObjectNode) -> str | None:
-    found = keys.get("id")
-    return found.text("a short text", longest=64) if found else None
-
-
-def _read_holiday(node: Node) -> Holiday:
-    keys = node.object(["from", "days"], required=["from", "days"])
-    once, yearly = read_dated(keys["from"])
-    return Holiday(once=once, yearly=yearly, days=keys["days"].integer(1, MAX_HOLIDAY_DAYS))
-
-
 def _read_unit(node: Node, channel_count: int) -> Unit:
-    keys = node.object(
-        ["clock", "sun", "on_return_to_auto", "holidays", "channel_mode", "limits", "entries"],
-        later={"pulse_s": NOT_YET, "reserve_h": NOT_YET},
-    )
-    mode = keys.get("channel_mode")
-    if mode and mode.value in ("together", "pulse"):
-        mode.refuse('"independent"', f"{quoted(mode.value)} {NOT_YET}")
-    if mode:
-        mode.choice(["independent"])
-    sun, clock, limits = keys.get("sun"), keys.get("clock"), keys.get("limits")
-    back, holidays, entries = keys.get("on_return_to_auto"), keys.get("holidays"), keys.get("entries")
+    keys = node.object([f.name for f in fields(Unit)])
+    sun, clock, limits, back = (keys.get(key) for key in ("sun", "clock", "limits", "on_return_to_auto"))
+    holidays, entries, keyings = (keys.get(key) for key in ("holidays", "entries", "keyings"))
+    mode, pulse, reserve, operating = (keys.get(key) for key in ("channel_mode", "pulse_s", "reserve_h", "operating"))
     sun_settings = read_sun(sun) if sun else SunSettings()
-    return Unit(
+    unit = Unit(
         clock=read_clock(clock) if clock else ClockSettings(),
         sun=sun_settings,
         on_return_to_auto=back.choice(["computes", "waits"]) if back else "computes",
-        holidays=tuple(_read_holiday(item) for item in holidays.items("holidays")) if holidays else (),
+        channel_mode=mode.choice(CHANNEL_MODES) if mode else "independent",
+        operating=operating.choice(OPERATING) if operating else "program",
+        pulse_s=pulse.integer(1, MAX_PULSE_S) if pulse else DEFAULT_PULSE_S,
+        reserve_h=reserve.number(0, MAX_RESERVE_H) if reserve else None,
+        holidays=tuple(read_holiday(item) for item in holidays.items("holidays")) if holidays else (),
         limits=read_limits(limits) if limits else NO_LIMITS,
         entries=tuple(read_entry(item, channel_count, sun_settings) for item in entries.items("entries"))
         if entries
         else (),
+        keyings=read_keyings(keyings, channel_count, sun_settings) if keyings else (),
     )
+    if unit.channel_mode == "pulse":
+        for path, entry in _placed_entries(unit):
+            if entry.repeat:
+                raise PlanError(f"{path}.repeat", "a repeat here", 'none with unit.channel_mode "pulse"')
+    return unit
+
+
+def _placed_entries(unit: Unit) -> list[tuple[str, Entry]]:
+    """Each entry of each keying with the path at which it stands."""
+    bases = ["unit.entries", *(f"unit.keyings[{k}].entries" for k in range(len(unit.keyings)))]
+    return [(f"{base}[{i}]", entry) for base, own in zip(bases, unit.sets, strict=True) for i, entry in enumerate(own)]
 
 
 def _read_channel(node: Node) -> Channel:
@@ -318,24 +220,31 @@ def _read_channel(node: Node) -> Channel:
         name=keys["name"].text("a name"),
         windows=tuple(read_window(item) for item in windows.items("windows")) if windows else (),
         adjust=read_adjust(adjust) if adjust else None,
-        id=_read_id(keys),
+        id=read_id(keys),
     )
 
 
 def read_plan(node: Node) -> Plan:
     """A whole plan; raises :class:`PlanError` at the first thing that is wrong."""
     keys = node.object(
-        ["format", "site", "unit", "channels"],
+        ["format", "site", "unit", "channels", "overrides"],
         required=["format", "site"],
-        later={"water": NOT_YET, "overrides": NOT_YET},
+        later={"water": NOT_YET},
     )
     keys["format"].choice([FORMAT])
     if "channels" not in keys:
         raise PlanError("channels", "is missing", "at least one channel")
     site = read_site(keys["site"])
     channels = tuple(_read_channel(item) for item in keys["channels"].items("channels", least=1))
-    unit = keys.get("unit")
-    plan = Plan(site=site, unit=_read_unit(unit, len(channels)) if unit else Unit(), channels=channels)
+    unit, overrides = keys.get("unit"), keys.get("overrides")
+    plan = Plan(
+        site=site,
+        unit=_read_unit(unit, len(channels)) if unit else Unit(),
+        channels=channels,
+        overrides=tuple(read_override(item, len(channels)) for item in overrides.items("overrides"))
+        if overrides
+        else (),
+    )
     _refuse_doubled_ids(plan)
     for number, channel in enumerate(plan.channels):
         if channel.adjust and plan.unit.sun.source in ("photocell", "none"):
@@ -345,7 +254,7 @@ def read_plan(node: Node) -> Plan:
 
 
 def _refuse_doubled_ids(plan: Plan) -> None:
-    places = [(f"unit.entries[{i}]", entry.id) for i, entry in enumerate(plan.unit.entries)]
+    places = [(path, entry.id) for path, entry in _placed_entries(plan.unit)]
     for c, channel in enumerate(plan.channels):
         places.append((f"channels[{c}]", channel.id))
         places += [(f"channels[{c}].windows[{i}]", window.id) for i, window in enumerate(channel.windows)]

@@ -5,11 +5,12 @@ from dataclasses import dataclass
 import numpy as np
 
 from skavit.core.almanac import almanac
-from skavit.core.plan import Entry, Window
+from skavit.core.entry import Entry
 from skavit.core.replay import Replay
 from skavit.core.sun import DAY_S, Ints
 from skavit.core.values import Time
 from skavit.core.wanted import window_spans
+from skavit.core.window import Window
 
 # An entry serves a window when it has its start or end as written, or acts with it, to the minute, on most of its
 # days: a unit whose clock is out still has its entries for a purpose.

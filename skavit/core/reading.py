@@ -139,7 +139,7 @@ class Node:
                 raise PlanError(join(self.path, key), "unknown key", ", ".join(keys))
         for key in required:
             if key not in self.value:
-                raise PlanError(join(self.path, key), "is missing", "this key must be given")
+                ObjectNode(self.value, self.path).must(key)
         return ObjectNode(self.value, self.path)
 
     def items(self, what: str, *, least: int = 0) -> list["Node"]:
@@ -203,3 +203,13 @@ class ObjectNode(Node):
     def get(self, key: str) -> Node | None:
         """The node at a key, or None where the key is left out."""
         return self[key] if key in self.value else None
+
+    def must(self, key: str) -> NoReturn:
+        """Raise the error for a key that is missing here."""
+        raise PlanError(join(self.path, key), "is missing", "this key must be given")
+
+
+def read_id(keys: ObjectNode) -> str | None:
+    """The `id` of a part of a plan, or None where it is left out."""
+    found = keys.get("id")
+    return found.text("a short text", longest=64) if found else None

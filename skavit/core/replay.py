@@ -9,10 +9,11 @@ import numpy as np
 from skavit.core.almanac import almanac
 from skavit.core.clock import UnitClock, WallClock, unit_clock, zone_clock
 from skavit.core.errors import RangeError
+from skavit.core.output import Hand, Seams, in_force, overridden, program_spans, seams
 from skavit.core.plan import Plan
 from skavit.core.spans import Spans, difference
 from skavit.core.sun import DAY_S, FIRST_YEAR, LAST_YEAR
-from skavit.core.unit import Events, make_events, output_spans
+from skavit.core.unit import Events, make_events
 from skavit.core.values import day_number, day_of
 from skavit.core.wanted import look_back_days, wanted
 
@@ -27,9 +28,15 @@ MAX_WORK = 20_000_000
 class ChannelReplay:
     """One channel: both sides as spans of instants within the range, and their differences."""
 
-    def __init__(self, name: str, wanted_spans: Spans, actual: Spans, wanted_before: Spans) -> None:
+    def __init__(self, name: str, wanted_spans: Spans, actual: Spans, wanted_before: Spans, hand: Hand) -> None:
         self.name, self.wanted, self.actual = name, wanted_spans, actual
         self.wanted_with_run_up = wanted_before
+        self.hand = hand  # the program, and what was done to it by hand
+
+    @property
+    def program(self) -> Spans:
+        """What its output does if nobody touches the unit, run-up included."""
+        return self.hand.program
 
     @cached_property
     def extra(self) -> Spans:
@@ -63,7 +70,8 @@ class Replay:
     end: int
     site_clock: WallClock
     unit_clock: UnitClock
-    events: Events  # from the run-up to two days beyond the span
+    events: Events  # of the entries that stand in the unit; from the run-up to two days beyond the span
+    keyed: Seams  # which keying stands in the unit when
     channels: tuple[ChannelReplay, ...]
 
 
@@ -101,21 +109,27 @@ def replay(plan: Plan, first: date, last: date) -> Replay:
     Raises :class:`RangeError` for a range that is reversed or asks for too much.
     """
     low, high = check_range(first, last)
-    rules = len(plan.unit.entries) + sum(len(channel.windows) for channel in plan.channels)
+    rules = len(plan.unit.all_entries) + sum(len(channel.windows) for channel in plan.channels)
     if rules * (high - low + RUN_UP_DAYS) > MAX_WORK:
         raise RangeError(f"{rules} windows and entries over this range are too much; accepted: a shorter range")
     site_clock = zone_clock(plan.site.timezone, first.year - 3, last.year + 2)
     start, end = (int(i) for i in site_clock.first(np.array([low, high + 1], dtype=np.int64) * DAY_S))
     clock = unit_clock(plan.unit.clock, plan.site.timezone, *_clock_years(plan, low - RUN_UP_DAYS, high))
-    events = make_events(plan, clock, start - RUN_UP_DAYS * DAY_S, end + RUN_ON_DAYS * DAY_S)
+    # Pulses are made whole only from where they can show: the range, or an override that may keep an output.
+    whole_from = min([start, *(override.at - DAY_S for override in plan.overrides)]) - DAY_S
+    every = make_events(plan, clock, start - RUN_UP_DAYS * DAY_S, end + RUN_ON_DAYS * DAY_S, whole_from)
+    keyed = seams(plan, low - RUN_UP_DAYS, high + RUN_ON_DAYS, site_clock)
+    events = in_force(plan, every, keyed)
     channels = []
     for number, channel in enumerate(plan.channels):
         back = RUN_UP_DAYS + look_back_days(channel)
         book = almanac(plan.site, low - back, high + 2)
         span = book.rows(low - back, high + 1)
-        want = wanted(channel, book, np.arange(span.start, span.stop), site_clock)
-        actual = output_spans(events.of_channel(number), end).cut(start, end)
-        channels.append(ChannelReplay(channel.name, want.cut(start, end), actual, want))
+        want = wanted(channel, book, np.arange(span.start, span.stop), site_clock, start)
+        program = program_spans(plan, every, keyed, number, end)
+        hand = overridden(plan, number, program, events.of_channel(number).instant, site_clock, end)
+        actual = hand.output().cut(start, end)
+        channels.append(ChannelReplay(channel.name, want.cut(start, end), actual, want, hand))
     return Replay(
         plan=plan,
         first=low,
@@ -125,5 +139,6 @@ def replay(plan: Plan, first: date, last: date) -> Replay:
         site_clock=site_clock,
         unit_clock=clock,
         events=events,
+        keyed=keyed,
         channels=tuple(channels),
     )

@@ -6,9 +6,11 @@ from datetime import date
 import numpy as np
 
 from skavit.core.days import Calendar
-from skavit.core.plan import Channel, Entry, Plan, Window
+from skavit.core.entry import Entry
+from skavit.core.plan import Channel, Plan
 from skavit.core.sun import DAY_S
 from skavit.core.values import day_number
+from skavit.core.window import Window
 
 # An OFF ends an ON's window where it acts on at least this share of the ON's days; else it cuts in on some.
 MOSTLY = 0.5

@@ -12,12 +12,14 @@ import numpy as np
 from skavit.core.almanac import almanac, unit_almanac
 from skavit.core.clock_settings import ClockSettings
 from skavit.core.days import DAILY, Days
-from skavit.core.plan import Entry, Plan
+from skavit.core.entry import Entry
+from skavit.core.holidays import holiday_mask
+from skavit.core.plan import Plan
 from skavit.core.replay import RUN_UP_DAYS, replay
 from skavit.core.spans import Spans, from_switchings, symmetric_difference_s
 from skavit.core.sun import DAY_S, Ints, SunEvent
 from skavit.core.sun_settings import NO_ADJUST, Adjust
-from skavit.core.unit import acting_digits, holiday_mask, own_sun
+from skavit.core.unit import acting_digits, own_sun
 from skavit.core.values import Time, sun_time_of
 
 PROOF_YEARS = 2

@@ -5,8 +5,8 @@ from datetime import date
 from typing import Any
 
 from skavit.core.days import NAMED, WEEKDAYS
+from skavit.core.entry import Entry, read_entry
 from skavit.core.errors import PlanError
-from skavit.core.plan import Entry, read_entry
 from skavit.core.reading import Node
 from skavit.core.sun_settings import SunSettings
 from skavit.core.values import read_date

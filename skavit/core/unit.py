@@ -1,6 +1,6 @@
 """The simulated unit: entries, clock and sun turned into a table of events, and events into what an output does."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import IntEnum
 
 import numpy as np
@@ -8,7 +8,10 @@ import numpy as np
 from skavit.core.almanac import Almanac, unit_almanac
 from skavit.core.clock import UnitClock, standard_offsets_s
 from skavit.core.days import Days
-from skavit.core.plan import Entry, Holiday, Plan
+from skavit.core.entry import Entry
+from skavit.core.holidays import Holiday
+from skavit.core.plan import Plan, Unit
+from skavit.core.pulses import trains, woven
 from skavit.core.spans import Spans, from_switchings
 from skavit.core.sun import DAY_S, Bools, Ints, SunEvent
 from skavit.core.sun_settings import NO_ADJUST, Adjust
@@ -23,6 +26,7 @@ class Cause(IntEnum):
     SUN = 1
     LIMIT = 2  # a sun time held by its not_before or not_after
     NO_SUN = 3  # a sun time on a date that has none
+    PULSE_END = 4  # a pulse that ends itself
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -30,7 +34,7 @@ class Events:
     """What the unit does, in the order in which it does it; all of shape (n,)."""
 
     instant: Ints
-    slot: Ints  # index in the unit's entries
+    slot: Ints  # index among all entries of the unit's keyings
     share: Ints  # an entry whose channels have corrections of their own is several shares, one for each correction
     day: Ints  # the unit's own date on which the entry's days were tested
     cause: Ints  # a Cause
@@ -115,13 +119,18 @@ def acting_digits(
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class _Acts:
-    """What one entry does on some of its channels."""
+    """What one entry does on some of its channels, in order of time."""
 
     slot: int
     channels: tuple[int, ...]
     instant: Ints
     day: Ints
     cause: Ints
+    turns_on: Bools
+
+    def each(self, times: Ints | int, instant: Ints, turns_on: Bools, cause: Ints) -> "_Acts":
+        """The same entry with each of its acts several times, at other instants."""
+        return replace(self, instant=instant, turns_on=turns_on, cause=cause, day=np.repeat(self.day, times))
 
 
 class _Dates:
@@ -141,15 +150,37 @@ class _Dates:
         return self._held[days]
 
 
-def _by_clock(plan: Plan, slot: int, clock: UnitClock, dates: _Dates) -> list[_Acts]:
+def channels_of(plan: Plan, entry: Entry) -> tuple[int, ...]:
+    """The channels (from 1) on which an entry acts: with the channels together, all."""
+    return tuple(range(1, len(plan.channels) + 1)) if plan.unit.channel_mode == "together" else entry.channels
+
+
+def acts_at_all(unit: Unit, entry: Entry) -> bool:
+    """Whether an entry does anything in the unit's operating mode and channel mode."""
+    if unit.channel_mode == "pulse" and not entry.on:
+        return False
+    by_light = sun_time_of(entry.at) is not None
+    match unit.operating:
+        case "manual":
+            return False
+        case "light":
+            return by_light
+        case "timed":
+            return not by_light
+        case "light-on-timed-off":
+            return by_light == entry.on
+    return True
+
+
+def _by_clock(plan: Plan, slot: int, entry: Entry, clock: UnitClock, dates: _Dates) -> list[_Acts]:
     """An entry that acts when the unit's clock shows its digits; once for each correction among its channels."""
-    entry, book = plan.unit.entries[slot], dates.book
+    book = dates.book
     rows = dates.held(entry.days)
     sun = sun_time_of(entry.at)
     if sun is not None and plan.unit.sun.skips_without_sun:
         rows = rows[book.sun.crosses[sun.event, rows]]
     shares: dict[Adjust, list[int]] = {}
-    for channel in entry.channels:
+    for channel in channels_of(plan, entry):
         shares.setdefault(plan.adjust_of(channel) if sun is not None else NO_ADJUST, []).append(channel)
     found = []
     for adjust, channels in shares.items():
@@ -160,38 +191,77 @@ def _by_clock(plan: Plan, slot: int, clock: UnitClock, dates: _Dates) -> list[_A
             instant=clock.acts(digits),
             day=book.calendar.days[rows],
             cause=cause,
+            turns_on=np.full(rows.shape, entry.on),
         )
         found.append(acts)
     return found
 
 
-def _by_light(plan: Plan, slot: int, event: SunEvent, dates: _Dates) -> _Acts:
+def _by_light(plan: Plan, slot: int, entry: Entry, event: SunEvent, dates: _Dates) -> _Acts:
     """An entry of a photocell: whatever the clock shows, on the dates of the true noons."""
-    entry, settings, book = plan.unit.entries[slot], plan.unit.sun, dates.book
+    book = dates.book
     rows = dates.held(entry.days)
     crosses = book.sun.crosses[event, rows]
-    if settings.skips_without_sun:
+    if plan.unit.sun.skips_without_sun:
         rows, crosses = rows[crosses], crosses[crosses]
     return _Acts(
         slot=slot,
-        channels=entry.channels,
+        channels=channels_of(plan, entry),
         instant=own_sun(plan, book, event, rows, NO_ADJUST),
         day=book.calendar.days[rows],
         cause=np.where(crosses, Cause.SUN, Cause.NO_SUN).astype(np.int64),
+        turns_on=np.full(rows.shape, entry.on),
     )
 
 
-def make_events(plan: Plan, clock: UnitClock, start: int, end: int) -> Events:
-    """All that the entries of a plan do from the instant ``start`` up to ``end``."""
+def _pulsed(unit: Unit, entry: Entry, acts: _Acts, clock: UnitClock, whole_from: int) -> _Acts:
+    """An entry's acts with the OFFs of its pulses; as they are where it makes none.
+
+    Of a train of pulses that ends before ``whole_from`` only the first ON and the last OFF are made: what follows
+    hangs on its end alone.
+    """
+    seconds = entry.pulse_s or (unit.pulse_s if unit.channel_mode == "pulse" else None)
+    if seconds is not None:
+        ends = np.full(acts.instant.shape, Cause.PULSE_END)
+        return acts.each(
+            2, woven(acts.instant, acts.instant + seconds), _alternating(acts.instant), woven(acts.cause, ends)
+        )
+    if entry.repeat is None:
+        return acts
+    pulses = entry.repeat
+    until = clock.acts(acts.day * DAY_S + pulses.until.seconds)
+    number, on, off = trains(acts.instant, until, pulses.on_s, pulses.cycle_s, whole_from)
+    cause = woven(acts.cause[number], np.full(number.shape, Cause.PULSE_END))
+    times = np.bincount(number, minlength=acts.instant.size) * 2
+    return acts.each(times, woven(on, off), _alternating(on), cause)
+
+
+def _alternating(on: Ints) -> Bools:
+    return np.tile(np.array([True, False]), on.size)
+
+
+def make_events(plan: Plan, clock: UnitClock, start: int, end: int, whole_from: int | None = None) -> Events:
+    """All that the entries of a plan's keyings do from the instant ``start`` up to ``end``.
+
+    Trains of pulses are made whole from ``whole_from`` on. Raises :class:`RangeError` for too many pulses.
+    """
     first, last = (int(d) // DAY_S for d in clock.shows(np.array([start, end], dtype=np.int64)))
     by_clock = _Dates(plan, first - 2, last + 2)
     by_light = _Dates(plan, start // DAY_S - 2, end // DAY_S + 2) if plan.unit.sun.is_photocell else None
     parts: list[_Acts] = []
-    for slot, entry in enumerate(plan.unit.entries):
+    for slot, entry in enumerate(plan.unit.all_entries):
+        if not acts_at_all(plan.unit, entry):
+            continue
         if by_light and (sun := sun_time_of(entry.at)):
-            parts.append(_by_light(plan, slot, sun.event, by_light))
+            made = [_by_light(plan, slot, entry, sun.event, by_light)]
         else:
-            parts += _by_clock(plan, slot, clock, by_clock)
+            made = _by_clock(plan, slot, entry, clock, by_clock)
+        parts += [_pulsed(plan.unit, entry, acts, clock, start if whole_from is None else whole_from) for acts in made]
+    return _in_order(plan, parts, start, end)
+
+
+def _in_order(plan: Plan, parts: list[_Acts], start: int, end: int) -> Events:
+    """The acts of all entries, those of one instant in the order of their slots."""
     on_channel = np.array(
         [[c in part.channels for part in parts] for c in range(1, len(plan.channels) + 1)], dtype=bool
     ).reshape(len(plan.channels), len(parts))
@@ -199,17 +269,15 @@ def make_events(plan: Plan, clock: UnitClock, start: int, end: int) -> Events:
     instant = np.concatenate(empty + [part.instant for part in parts])
     keep = np.nonzero((instant >= start) & (instant < end))[0]
     order = keep[np.argsort(instant[keep], kind="stable")]  # parts stand in rising order of slots already
-    sizes = [part.instant.size for part in parts]
-    share = np.repeat(np.arange(len(parts)), sizes)[order].astype(np.int64)
+    share = np.repeat(np.arange(len(parts)), [part.instant.size for part in parts])[order].astype(np.int64)
     slots = np.array([part.slot for part in parts], dtype=np.int64)
-    turns_on = np.array([plan.unit.entries[part.slot].on for part in parts], dtype=bool)
     return Events(
         instant=instant[order],
         slot=slots[share],
         share=share,
         day=np.concatenate(empty + [part.day for part in parts])[order],
         cause=np.concatenate(empty + [part.cause for part in parts])[order],
-        turns_on=turns_on[share],
+        turns_on=np.concatenate([np.zeros(0, dtype=bool)] + [part.turns_on for part in parts])[order],
         on_channel=on_channel,
     )
 

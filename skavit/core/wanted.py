@@ -4,10 +4,12 @@ import numpy as np
 
 from skavit.core.almanac import Almanac
 from skavit.core.clock import WallClock
-from skavit.core.plan import Channel, Window
+from skavit.core.plan import Channel
+from skavit.core.pulses import trains
 from skavit.core.spans import Spans, union, unite
 from skavit.core.sun import DAY_S, Ints
 from skavit.core.values import ClockTime, LimitedTime, SunTime, Time
+from skavit.core.window import Window
 
 
 def instants(time: Time, book: Almanac, rows: Ints, clock: WallClock) -> Ints:
@@ -44,9 +46,24 @@ def window_spans(window: Window, book: Almanac, rows: Ints, clock: WallClock) ->
     return start, instants(window.to, book, rows + int(window.ends_next_day), clock)
 
 
-def wanted(channel: Channel, book: Almanac, rows: Ints, clock: WallClock) -> Spans:
-    """When a channel is wanted on, by its windows of the dates in ``rows``."""
-    return unite(union(*window_spans(window, book, rows, clock)) for window in channel.windows)
+def wanted(channel: Channel, book: Almanac, rows: Ints, clock: WallClock, whole_from: int) -> Spans:
+    """When a channel is wanted on, by its windows of the dates in ``rows``.
+
+    A window with `repeat` that ends before the instant ``whole_from`` is told as if wanted all through. Raises
+    :class:`RangeError` for too many pulses.
+    """
+    return unite(
+        union(*pulsed(window, *window_spans(window, book, rows, clock), whole_from)) for window in channel.windows
+    )
+
+
+def pulsed(window: Window, start: Ints, end: Ints, whole_from: int) -> tuple[Ints, Ints]:
+    """(on, off) of the pulses of a window in each of its stretches; the stretches themselves where it has none."""
+    if window.repeat is None:
+        return start, end
+    whole = end >= whole_from
+    _, on, off = trains(start[whole], end[whole], window.repeat.on_s, window.repeat.every_s, whole_from)
+    return np.concatenate([start[~whole], on]), np.concatenate([end[~whole], off])
 
 
 def look_back_days(channel: Channel) -> int:

@@ -14,7 +14,6 @@ from skavit.core.clock import zone_clock
 from skavit.core.cover import UNREACHABLE, cost
 from skavit.core.days import DAILY, Dates, Days, EveryNth, Narrowed, Parity, Weekdays
 from skavit.core.limits import Limits
-from skavit.core.plan import Window
 from skavit.core.sun import DAY_S, Ints, SunEvent
 from skavit.core.sun_settings import NO_ADJUST
 from skavit.core.trial import Draft, Drafts, Trial
@@ -29,6 +28,7 @@ from skavit.core.values import (
     sun_time_of,
 )
 from skavit.core.wanted import window_spans
+from skavit.core.window import Window
 from skavit.core.wording import PLAIN, days_text, stretches
 
 # Dates left out of a season are gathered over this many years, so that clock changes and leap days are all met.

@@ -9,8 +9,9 @@ from django import forms
 from skavit.core.clock_check import ClockShown, ClockSlip, check_clock
 from skavit.core.clock_settings import ByHand
 from skavit.core.edits import set_sun
+from skavit.core.entry import Entry, read_entry
 from skavit.core.errors import PlanError, SkavitError
-from skavit.core.plan import Entry, Plan, read_entry, read_plan
+from skavit.core.plan import Plan, read_plan
 from skavit.core.reading import Node
 from skavit.core.reverse import as_found
 from skavit.core.sun import DAY_S

@@ -9,9 +9,10 @@ from django.http import Http404, QueryDict
 
 from skavit.core.almanac import almanac
 from skavit.core.findings import Finding
-from skavit.core.plan import Plan, Window
+from skavit.core.plan import Plan
 from skavit.core.purpose import Purpose, purposes
 from skavit.core.wanted import window_spans
+from skavit.core.window import Window
 from skavit.core.wording import Words, count, dates_text, days_text
 from skavit.units.forms import ChannelForm
 from skavit.units.results import UnitYear

@@ -9,11 +9,13 @@ from django import forms
 
 from skavit.core import edits
 from skavit.core.days import DAILY, WEEKDAYS, Days, Narrowed
+from skavit.core.entry import Entry, read_entry
 from skavit.core.errors import PlanError
-from skavit.core.plan import Entry, Plan, Window, read_entry, read_window
+from skavit.core.plan import Plan
 from skavit.core.reading import Node
 from skavit.core.sun import DAY_S, SunEvent
 from skavit.core.values import ClockTime
+from skavit.core.window import Window, read_window
 from skavit.core.wording import SHORT_DAYS, Words, capital, days_text
 from skavit.units.typed import days_fields, days_json, time_fields, time_json
 

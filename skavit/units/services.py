@@ -6,11 +6,12 @@ from dataclasses import dataclass, replace
 from django.db import transaction
 
 from skavit.core import edits
+from skavit.core.entry import Entry
 from skavit.core.findings import audit
 from skavit.core.fit import Loss, fit
 from skavit.core.kinds import Kind as CoreKind
 from skavit.core.kinds.place import plan_for_kind
-from skavit.core.plan import Channel, Entry, Plan, parse_plan
+from skavit.core.plan import Channel, Plan, parse_plan
 from skavit.core.wording import Words
 from skavit.crews.access import require_edit
 from skavit.crews.models import Membership

@@ -7,8 +7,8 @@ from collections.abc import Iterator
 
 import numpy as np
 
+from skavit.core.entry import Entry
 from skavit.core.findings.finding import Case, Finding, Remedy, Rule, Severity
-from skavit.core.plan import Entry
 from skavit.core.sun import Ints
 from skavit.core.values import ClockTime, LimitedTime, sun_time_of
 from skavit.core.wording import capital, count, days_text, duration_text

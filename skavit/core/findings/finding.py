@@ -11,8 +11,9 @@ import numpy as np
 
 from skavit.core.almanac import almanac
 from skavit.core.clock_settings import ClockSettings
+from skavit.core.entry import Entry
 from skavit.core.fit import fit
-from skavit.core.plan import Entry, Plan
+from skavit.core.plan import Plan
 from skavit.core.replay import ChannelReplay, Replay, replay
 from skavit.core.spans import EMPTY, Spans, difference, intersection, unite
 from skavit.core.sun import DAY_S, Ints

@@ -5,9 +5,9 @@ from dataclasses import replace
 
 from skavit.core.cover import cover
 from skavit.core.days import DAILY, Weekdays
+from skavit.core.entry import Entry
 from skavit.core.findings.finding import Case, Remedy
 from skavit.core.limits import Limits
-from skavit.core.plan import Entry
 from skavit.core.spans import Spans
 from skavit.core.values import ClockTime, LimitedTime, SunTime
 from skavit.core.wording import days_text

@@ -8,9 +8,9 @@ from typing import ClassVar
 
 import numpy as np
 
+from skavit.core.entry import Entry
 from skavit.core.findings import remedies
 from skavit.core.findings.finding import Case, ChannelCase, Finding, Remedy, Rule, Severity
-from skavit.core.plan import Entry
 from skavit.core.replay import replay
 from skavit.core.spans import Spans, difference
 from skavit.core.sun import DAY_S, SunEvent

@@ -5,14 +5,17 @@ from typing import Any
 
 import numpy as np
 
-from skavit.core.clock import WallClock
+from skavit.core.clock import WallClock, zone_clock
 from skavit.core.findings import Finding
 from skavit.core.fit import Fit
+from skavit.core.handover import ChannelHandover
+from skavit.core.plan import Plan
 from skavit.core.replay import Replay
 from skavit.core.spans import Spans
-from skavit.core.sun import Ints
+from skavit.core.sun import DAY_S, Ints
 from skavit.core.sun_settings import Adjust
 from skavit.core.sun_table import TableReading
+from skavit.core.values import day_of
 
 PLACE_KEYS = ("latitude", "longitude", "latitude_pm", "longitude_pm")
 
@@ -88,6 +91,31 @@ def fit_json(result: Fit) -> dict[str, Any]:
             }
             for loss in result.losses
         ],
+    }
+
+
+def handover_json(channels: Iterable[ChannelHandover], plan: Plan) -> dict[str, Any]:
+    """What ``handover`` prints; entries by their slots from 1, in the keying that stands in the unit then."""
+    years = [day_of(s.instant // DAY_S).year for channel in channels for s in channel.next]
+    clock = zone_clock(plan.site.timezone, min(years, default=2000) - 1, max(years, default=2000) + 1)
+    return {
+        "channels": [
+            {
+                "name": channel.name,
+                "wanted": "on" if channel.wanted else "off",
+                "program": "on" if channel.program else "off",
+                "leave_in": channel.leave_in,
+                "next": [
+                    {
+                        "at": iso(np.array([switching.instant]), clock)[0],
+                        "action": "on" if switching.on else "off",
+                        "entry": switching.slot,
+                    }
+                    for switching in channel.next
+                ],
+            }
+            for channel in channels
+        ]
     }
 
 

@@ -7,7 +7,7 @@ import json
 import sys
 from typing import Any
 
-from skavit.core import clock_settings, days, limits, plan, sun_settings, values
+from skavit.core import clock_settings, days, entry, holidays, limits, overrides, plan, sun_settings, values, window
 from skavit.core.kinds import kind
 from skavit.core.kinds.kind import RECORDS, Kind
 from skavit.core.sun import DAY_S, SunEvent
@@ -83,9 +83,12 @@ def _window() -> Schema:
         {
             "from": _ref("time"),
             "to": {"anyOf": [_ref("time"), {"const": "24:00"}]},
-            "for_min": _whole(1, plan.MAX_FOR_MIN),
+            "for_min": _whole(1, window.MAX_FOR_MIN),
             "days": _ref("days"),
             "ends": {"enum": ["same-day", "next-day"]},
+            "repeat": _object(
+                {"on_s": _whole(1, window.MAX_CYCLE_S), "every_s": _whole(2, window.MAX_CYCLE_S)}, ("on_s", "every_s")
+            ),
             "id": IDENTITY,
         },
         ("from",),
@@ -97,12 +100,37 @@ def _entry() -> Schema:
     return _object(
         {
             "channels": _list({"type": "integer", "minimum": 1}, 1) | {"uniqueItems": True},
-            "action": {"enum": ["on", "off"]},
+            "action": {"enum": ["on", "off", "pulse"]},
+            "seconds": _whole(1, entry.MAX_PULSE_S),
             "at": _ref("time"),
             "days": _ref("days"),
+            "repeat": _object(
+                {
+                    "on_s": _whole(1, entry.MAX_PAUSE_S),
+                    "off_s": _whole(1, entry.MAX_PAUSE_S),
+                    "until": _ref("clockTime"),
+                },
+                ("on_s", "off_s", "until"),
+            ),
             "id": IDENTITY,
         },
         ("channels", "action", "at"),
+    )
+
+
+def _overrides() -> Schema:
+    minutes = _number(overrides.LEAST_S / 60, overrides.MAX_TIMER_MIN)
+    settings = (
+        {"enum": list(overrides.MODES)},
+        _object({"boost_min": minutes}, ("boost_min",)),
+        _object({"countdown_min": minutes, "then": {"enum": ["on", "off"]}}, ("countdown_min", "then")),
+        _object({"holiday_days": _whole(1, overrides.MAX_HOLIDAY_DAYS)}, ("holiday_days",)),
+        _object({"power_cut_h": _number(overrides.LEAST_S / 3600, overrides.MAX_CUT_H)}, ("power_cut_h",)),
+        _object({"clock_set": {"const": True}}, ("clock_set",)),
+    )
+    channel = {"type": "integer", "minimum": 1}
+    return _list(
+        _object({"at": _text(MOMENT_PATTERN), "channel": channel, "set": {"anyOf": list(settings)}}, ("at", "set"))
     )
 
 
@@ -157,16 +185,22 @@ def _sun() -> Schema:
 
 
 def _unit() -> Schema:
-    holiday = _object({"from": DATED, "days": _whole(1, plan.MAX_HOLIDAY_DAYS)}, ("from", "days"))
+    holiday = _object({"from": DATED, "days": _whole(1, holidays.MAX_HOLIDAY_DAYS)}, ("from", "days"))
     return _object(
         {
             "clock": _clock(),
             "sun": _sun(),
             "on_return_to_auto": {"enum": ["computes", "waits"]},
-            "channel_mode": {"enum": ["independent"]},
+            "channel_mode": {"enum": list(plan.CHANNEL_MODES)},
+            "operating": {"enum": list(plan.OPERATING)},
+            "pulse_s": _whole(1, entry.MAX_PULSE_S),
+            "reserve_h": _number(0, plan.MAX_RESERVE_H),
             "holidays": _list(holiday),
             "limits": _ref("limits"),
             "entries": _list(_ref("entry")),
+            "keyings": _list(
+                _object({"from": DATED, "name": NAME, "entries": _list(_ref("entry"))}, ("from", "entries"))
+            ),
         }
     )
 
@@ -214,6 +248,7 @@ def _limits() -> Schema:
     return _object(
         {
             "entries": _whole(0, limits.MAX_ENTRIES),
+            "slots": _list(limits.BANKS.schema(limits.Bank) | {"required": ["shape"]}, 1),
             "day_groups": _list({"anyOf": [{"enum": [*days.NAMED, "any", "single-days"]}, WEEKDAYS]}, 1),
             "clock_step_s": _whole(1, DAY_S),
             "sun_offset_max_min": _whole(0, values.MAX_OFFSET_MIN),
@@ -235,6 +270,7 @@ def plan_schema() -> Schema:
             "site": _ref("site"),
             "unit": _ref("unit"),
             "channels": _list(_ref("channel"), 1),
+            "overrides": _overrides(),
         },
         ("format", "site", "channels"),
     )

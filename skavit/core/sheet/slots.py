@@ -3,6 +3,7 @@
 from dataclasses import dataclass, replace
 
 from skavit.core.days import WEEKDAYS, Narrowed, Weekdays
+from skavit.core.entry import Entry
 from skavit.core.errors import SkavitError
 from skavit.core.kinds.fields import (
     CLOCK_WORD,
@@ -17,7 +18,6 @@ from skavit.core.kinds.fields import (
     keying,
 )
 from skavit.core.kinds.kind import Kind, Press
-from skavit.core.plan import Entry
 from skavit.core.purpose import purposes
 from skavit.core.sheet.occasion import Occasion
 from skavit.core.sheet.step import Display, DisplayRow, Step, keyed
