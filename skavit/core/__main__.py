@@ -15,7 +15,7 @@ import numpy as np
 from skavit.core.almanac import almanac
 from skavit.core.clock import WallClock, timezones, zone_clock
 from skavit.core.errors import SkavitError, quoted
-from skavit.core.findings import audit
+from skavit.core.findings.tolerance import audit_within
 from skavit.core.fit import fit
 from skavit.core.formats.results import audit_json, fit_json, handover_json, iso, reading_json, replay_json
 from skavit.core.handover import handover
@@ -25,6 +25,8 @@ from skavit.core.replay import check_range, replay
 from skavit.core.sun import DAY_S, SunEvent
 from skavit.core.sun_table import Meaning, read_sun_reading, read_table
 from skavit.core.values import day_of, read_date, read_moment
+
+MOST_TOLERANCE_MIN = 120
 
 
 class _Parser(argparse.ArgumentParser):
@@ -81,6 +83,8 @@ def _arguments(words: list[str]) -> argparse.Namespace:
         calls.choices[name].add_argument("--from", dest="first", required=True)
         calls.choices[name].add_argument("--to", dest="last", required=True)
     calls.choices["handover"].add_argument("--at", required=True)
+    for flag in ("--clock-min", "--sun-min"):
+        calls.choices["audit"].add_argument(flag, default="0")
     reading = calls.choices["reading"]
     reading.add_argument("--reading", action="append", required=True, metavar="DATE,SUNRISE,SUNSET")
     reading.add_argument("--events", default=Meaning.SUNRISE.value)
@@ -122,8 +126,16 @@ def _run_replay(options: argparse.Namespace) -> Any:
 
 
 def _run_audit(options: argparse.Namespace) -> Any:
-    result = replay(_load(options.plan), _date(options.first, "--from"), _date(options.last, "--to"))
-    return audit_json(audit(result))
+    first, last = _date(options.first, "--from"), _date(options.last, "--to")
+    clock_min, sun_min = (_minutes(getattr(options, name), name) for name in ("clock_min", "sun_min"))
+    return audit_json(audit_within(_load(options.plan), first, last, clock_min=clock_min, sun_min=sun_min))
+
+
+def _minutes(text: str, name: str) -> int:
+    flag = "--" + name.replace("_", "-")
+    if not text.isascii() or not text.isdigit():
+        Node(text, flag).refuse(f"whole minutes from 0 to {MOST_TOLERANCE_MIN}")
+    return Node(int(text), flag).integer(0, MOST_TOLERANCE_MIN)
 
 
 def _run_fit(options: argparse.Namespace) -> Any:

@@ -153,6 +153,18 @@ class Plan:
         """The same plan with other entries keyed in."""
         return replace(self, unit=replace(self.unit, entries=entries))
 
+    def with_set(self, keying: int, entries: tuple[Entry, ...]) -> "Plan":
+        """The same plan with other entries in one of its keyings; 0: as :meth:`with_entries`."""
+        if not keying:
+            return self.with_entries(entries)
+        old = self.unit.keyings
+        changed = replace(old[keying - 1], entries=entries)
+        return replace(self, unit=replace(self.unit, keyings=(*old[: keying - 1], changed, *old[keying:])))
+
+    def with_only_set(self, keying: int) -> "Plan":
+        """The plan as if one of its sets stood in the unit all the time."""
+        return replace(self, unit=replace(self.unit, entries=self.unit.sets[keying], keyings=()))
+
     def adjust_of(self, channel: int) -> Adjust:
         """The correction of a channel (from 1): its own, or else the unit's."""
         return self.channels[channel - 1].adjust or self.unit.sun.adjust or NO_ADJUST

@@ -145,7 +145,7 @@ def apply_remedy(unit: Unit, membership: Membership, base: int, year: int, label
     def change(plan: Plan) -> Plan:
         for finding in audit(results.replay_year(plan, year), words=_words(membership)):
             if finding.remedy and finding.remedy.label == label:
-                return plan.with_entries(finding.remedy.entries)
+                return finding.remedy.applied(plan)
         raise NothingTo("This finding is no longer there.")
 
     return edit(unit, membership, base, change, f"remedy: {label}"[:200])

@@ -1,22 +1,34 @@
 """Findings: what a user should know about a valid plan, worst first."""
 
+from dataclasses import replace
+
+from skavit.core.findings.by_hand import NotInAuto, ReserveShort
 from skavit.core.findings.capacity import NoSuchDays, OffsetTooLarge, OverCapacity, TooFine
 from skavit.core.findings.clocks import ClockJump, ClockOut, DstDiffers
 from skavit.core.findings.daylight import ByDay, NoSun
 from skavit.core.findings.entries import NoEffect, SameInstant
-from skavit.core.findings.finding import TOLERANCE_S, Case, Finding, Remedy, Rule, Severity
+from skavit.core.findings.finding import TOLERANCE_S, Case, Finding, Remedy, Rule, Severity, joined
+from skavit.core.findings.holidays import HeldThroughHoliday, HolidayMoves
 from skavit.core.findings.leftover import Extra, Missing
 from skavit.core.findings.order import CloseCall, OrderFlips
 from skavit.core.findings.periods import DaysUncovered, NeverOff
 from skavit.core.findings.slips import HalfDaySlip, SunSwapped
+from skavit.core.findings.strays import CutsShort, PauseForCycle
 from skavit.core.findings.suntable import SunDiffers
-from skavit.core.replay import Replay
+from skavit.core.keyings import stretches
+from skavit.core.replay import Replay, replay
+from skavit.core.values import day_of
 from skavit.core.wording import PLAIN, Words
 
 RULES: tuple[type[Rule], ...] = (
     OrderFlips,
     NeverOff,
     DaysUncovered,
+    HeldThroughHoliday,
+    NotInAuto,
+    ReserveShort,
+    CutsShort,
+    PauseForCycle,
     NoEffect,
     SameInstant,
     DstDiffers,
@@ -32,6 +44,7 @@ RULES: tuple[type[Rule], ...] = (
     ClockJump,
     NoSun,
     CloseCall,
+    HolidayMoves,
 )
 LEFTOVERS = (Extra, Missing)
 _RANK = {Severity.DANGER: 0, Severity.WARNING: 1, Severity.NOTE: 2}
@@ -46,12 +59,31 @@ def _worst_first(finding: Finding) -> tuple[int, bool, float, str, int]:
 def audit(result: Replay, *, tolerance_s: int = TOLERANCE_S, words: Words = PLAIN) -> tuple[Finding, ...]:
     """All findings of a replay, worst first and then by the hours they explain.
 
-    ``tolerance_s`` is how long a difference may last and still be none, in seconds.
+    ``tolerance_s`` is how long a difference may last and still be none, in seconds. Where several keyings stand in
+    the unit in turn, each is looked at on its own dates.
     """
     case = Case(result, tolerance_s=tolerance_s, words=words)
-    found = [finding for rule in RULES for finding in rule().find(case)]
+    if result.plan.unit.keyings:
+        found = _by_keying(result, tolerance_s, words)
+    else:
+        found = [finding for rule in RULES for finding in rule().find(case)]
     found += [finding for rule in LEFTOVERS for finding in rule().find(case, found)]
     return tuple(sorted(found, key=_worst_first))
+
+
+def _by_keying(result: Replay, tolerance_s: int, words: Words) -> list[Finding]:
+    """The findings of each keying on the dates on which it stands in the unit; what is found again is told once."""
+    merged: dict[tuple[object, ...], Finding] = {}
+    for stretch in stretches(result.plan.unit.keyings, result.first, result.last):
+        plan = result.plan.with_only_set(stretch.keying)
+        case = Case(replay(plan, day_of(stretch.first), day_of(stretch.last)), tolerance_s=tolerance_s, words=words)
+        for finding in (finding for rule in RULES for finding in rule().find(case)):
+            keying = stretch.keying if finding.slots else 0
+            remedy = finding.remedy and replace(finding.remedy, keying=stretch.keying)
+            key = (finding.code, finding.channel, finding.slots, keying)
+            new = replace(finding, keying=keying, remedy=remedy)
+            merged[key] = joined(merged[key], new) if key in merged else new
+    return list(merged.values())
 
 
 __all__ = ["TOLERANCE_S", "Finding", "Remedy", "Severity", "audit"]

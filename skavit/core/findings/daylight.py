@@ -21,7 +21,7 @@ class ByDay(Rule):
         for channel in case.channels:
             if not channel.sunny or not len(channel.extra):
                 continue
-            lit = intersection(channel.extra, case.daylight).longer_than(case.tolerance_s)
+            lit = intersection(channel.extra, case.daylight).longer_than(channel.tolerance_s)
             if len(lit):
                 hours = lit.total_s / 3600 / case.years
                 dates = case.dates_of(lit)

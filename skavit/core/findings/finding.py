@@ -13,9 +13,10 @@ from skavit.core.almanac import almanac
 from skavit.core.clock_settings import ClockSettings
 from skavit.core.entry import Entry
 from skavit.core.fit import fit
+from skavit.core.holidays import Holiday
 from skavit.core.plan import Plan
 from skavit.core.replay import ChannelReplay, Replay, replay
-from skavit.core.spans import EMPTY, Spans, difference, intersection, unite
+from skavit.core.spans import EMPTY, Spans, difference, intersection, union, unite
 from skavit.core.sun import DAY_S, Ints
 from skavit.core.sun_settings import SunSettings
 from skavit.core.unit import Events
@@ -39,10 +40,20 @@ class Severity(StrEnum):
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Remedy:
-    """What can be done in one step: its label, and the entries that the unit then holds."""
+    """What can be done in one step: its label, and the entries or the holidays that the unit then holds."""
 
     label: str
-    entries: tuple[Entry, ...]
+    entries: tuple[Entry, ...] | None = None  # None: as they are
+    holidays: tuple[Holiday, ...] | None = None
+    keying: int = 0  # whose entries: 0 for `unit.entries`, n for the n-th of `unit.keyings`
+
+    def applied(self, plan: Plan) -> Plan:
+        """The plan after it."""
+        if self.entries is not None:
+            plan = plan.with_set(self.keying, self.entries)
+        if self.holidays is not None:
+            plan = replace(plan, unit=replace(plan.unit, holidays=self.holidays))
+        return plan
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -59,6 +70,7 @@ class Finding:
     slots: tuple[int, ...] = ()  # from 1
     remedy: Remedy | None = None
     explains: dict[int, Spans] = field(default_factory=dict)  # channel from 0 -> stretches
+    keying: int = 0  # to which set of entries the slots belong
 
     @property
     def first(self) -> date:
@@ -81,6 +93,19 @@ class Finding:
         return f"{self.headline}. {self.why}" if self.why else f"{self.headline}."
 
 
+def joined(a: Finding, b: Finding) -> Finding:
+    """One finding on the dates of two of the same cause; it keeps the words of the one with more hours."""
+    more = a if a.hours >= b.hours else b
+    channels = set(a.explains) | set(b.explains)
+    return replace(
+        more,
+        severity=min(a.severity, b.severity, key=list(Severity).index),
+        dates=np.union1d(a.dates, b.dates),
+        hours=a.hours + b.hours,
+        explains={c: unite([f.explains[c] for f in (a, b) if c in f.explains]) for c in channels},
+    )
+
+
 @dataclass(frozen=True, slots=True)
 class ChannelCase:
     """One channel as the rules see it; differences within the tolerance are left out."""
@@ -90,6 +115,7 @@ class ChannelCase:
     events: Events
     extra: Spans
     missing: Spans
+    tolerance_s: int
     sunny: bool  # it has a sun time in a window or an entry
 
     @property
@@ -104,16 +130,20 @@ class Case:
     def __init__(self, result: Replay, *, tolerance_s: int = TOLERANCE_S, words: Words = PLAIN) -> None:
         self.replay, self.tolerance_s, self.words = result, tolerance_s, words
         self.plan: Plan = result.plan
-        self.channels = tuple(
-            ChannelCase(
-                index=i,
-                replay=channel,
-                events=result.events.of_channel(i),
-                extra=channel.extra.longer_than(tolerance_s),
-                missing=channel.missing.longer_than(tolerance_s),
-                sunny=result.plan.uses_sun(i + 1),
-            )
-            for i, channel in enumerate(result.channels)
+        self.channels = tuple(self._channel(i, channel) for i, channel in enumerate(result.channels))
+
+    def _channel(self, index: int, channel: ChannelReplay) -> ChannelCase:
+        pulses = [window.repeat.on_s for window in self.plan.channels[index].windows if window.repeat]
+        # A pulse is shorter than the usual tolerance: half of one is a difference all the same.
+        tolerance_s = min([self.tolerance_s, *(on_s // 2 for on_s in pulses)])
+        return ChannelCase(
+            index=index,
+            replay=channel,
+            events=self.replay.events.of_channel(index),
+            extra=channel.extra.longer_than(tolerance_s),
+            missing=channel.missing.longer_than(tolerance_s),
+            tolerance_s=tolerance_s,
+            sunny=self.plan.uses_sun(index + 1),
         )
 
     @property
@@ -136,7 +166,11 @@ class Case:
 
     def wrong_s(self, entries: tuple[Entry, ...]) -> int:
         """Seconds of difference in the range if the unit held other entries."""
-        other = replay(self.plan.with_entries(entries), day_of(self.replay.first), day_of(self.replay.last))
+        return self.wrong_of(self.plan.with_entries(entries))
+
+    def wrong_of(self, plan: Plan) -> int:
+        """Seconds of difference in the range under another plan."""
+        other = replay(plan, day_of(self.replay.first), day_of(self.replay.last))
         return sum(channel.extra.total_s + channel.missing.total_s for channel in other.channels)
 
     @cached_property
@@ -177,7 +211,11 @@ class Case:
             return np.zeros(0, dtype=np.int64)
         first = self.replay.site_clock.digits(spans.on) // DAY_S
         last = self.replay.site_clock.digits(spans.off - 1) // DAY_S
-        return np.unique(np.concatenate([np.arange(a, b + 1) for a, b in zip(first, last, strict=True)]))
+        low = int(first[0])
+        steps = np.zeros(int(last.max()) - low + 2, dtype=np.int64)
+        np.add.at(steps, first - low, 1)
+        np.add.at(steps, last - low + 1, -1)
+        return low + np.nonzero(np.cumsum(steps) > 0)[0]
 
     def local_time(self, instants: Ints) -> str:
         """The middle one of the instants' local clock times, to the minute."""
@@ -264,9 +302,7 @@ class Rule(Protocol):
 
 def within(spans: Spans, starts: Ints, ends: Ints) -> Spans:
     """What of ``spans`` lies in any of the stretches."""
-    keep = starts < ends
-    return intersection(spans, unite([Spans(np.array([a]), np.array([b])) for a, b in
-                                      zip(starts[keep], ends[keep], strict=True)]))  # fmt: skip
+    return intersection(spans, union(starts, ends))
 
 
 def next_after(instants: Ints, turns: Ints, until: int) -> Ints:

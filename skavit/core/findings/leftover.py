@@ -39,4 +39,4 @@ class Missing:
 def unexplained(case: Case, channel: ChannelCase, spans: Spans, found: list[Finding]) -> Spans:
     """What of the spans no finding explains, less what lasts no longer than the tolerance."""
     told = [finding.explains[channel.index] for finding in found if channel.index in finding.explains]
-    return difference(spans, unite(told)).longer_than(case.tolerance_s)
+    return difference(spans, unite(told)).longer_than(channel.tolerance_s)

@@ -5,16 +5,21 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from skavit.core.clock import standard_offset_s
 from skavit.core.findings import remedies
 from skavit.core.findings.finding import Case, ChannelCase, Finding, Rule, Severity, next_after, within
 from skavit.core.spans import EMPTY, Spans, difference, unite
-from skavit.core.sun import Ints
+from skavit.core.sun import DAY_S, Ints, SunEvent, sun_days
 from skavit.core.unit import Cause
-from skavit.core.values import sun_time_of
-from skavit.core.wording import capital
+from skavit.core.values import day_of, sun_time_of
+from skavit.core.wording import capital, date_text
 
 # Less than this from a flip is worth telling (docs: "close-call").
 CLOSE_S = 30 * 60
+# How far a place is looked for whose sun uses up what is to spare.
+LATITUDE_STEP_DEG = 0.1
+MOST_DEG = 8.0
+MOST_LATITUDE_DEG = 66.0  # beyond it the polar day begins, and a sun time is none
 # The share of dates in order on which the output must be as wanted for that order to be the one meant.
 MOSTLY = 0.5
 
@@ -44,7 +49,7 @@ def pairs(case: Case, channel: ChannelCase) -> Iterator[Pair]:
     for a in slots:
         for b in slots:
             x, y = case.entries[a], case.entries[b]
-            if x.on == y.on or not (sun_time_of(x.at) or sun_time_of(y.at)):
+            if x.ends_itself or y.ends_itself or x.on == y.on or not (sun_time_of(x.at) or sun_time_of(y.at)):
                 continue
             for apart in (0, 1):
                 rows_a, rows_b = of_slot[a], of_slot[b]
@@ -67,7 +72,7 @@ class OrderFlips(Rule):
             told = EMPTY
             flips = [(pair, self._explained(case, channel, pair)) for pair in pairs(case, channel)]
             for pair, spans in sorted(flips, key=lambda flip: -flip[1].total_s):
-                spans = difference(spans, told).longer_than(case.tolerance_s)  # noqa: PLW2901
+                spans = difference(spans, told).longer_than(channel.tolerance_s)  # noqa: PLW2901
                 if len(spans):
                     told = unite([told, spans])
                     yield self._finding(case, channel, pair, spans)
@@ -131,16 +136,48 @@ class CloseCall(Rule):
         return bool((later[near] == pair.second_at[near]).any())
 
     def _finding(self, case: Case, channel: ChannelCase, pair: Pair, at: Ints, gap: Ints) -> Finding:
-        minutes = int(gap.min()) // 60
-        dates = case.replay.site_clock.digits(at) // 86400
+        nearest = int(gap.argmin())
+        minutes = int(gap[nearest]) // 60
+        dates = case.replay.site_clock.digits(at) // DAY_S
         a, b = case.slot(pair.first), case.slot(pair.second)
         return case.make(
             self.slug,
             channel,
             f"{minutes} min to spare between slots {pair.first + 1} and {pair.second + 1}",
-            f"{capital(a)} comes {minutes} min before {b} at the nearest. A clock or a sun table that is out by "
-            "more makes them change places.",
+            f"{capital(a)} comes {minutes} min before {b} at the nearest, on {date_text(int(dates[nearest]))}. "
+            f"{self._used_up_by(case, pair, int(dates[nearest]), int(gap[nearest]))}",
             dates=np.unique(dates),
             slots=(pair.first, pair.second),
             severity=Severity.NOTE,
         )
+
+    def _used_up_by(self, case: Case, pair: Pair, day: int, gap_s: int) -> str:
+        """What would make the two change places: the clock, a correction, another latitude."""
+        minutes = gap_s // 60 + 1
+        first, second = case.entries[pair.first], case.entries[pair.second]
+        sun_first, by_light = sun_time_of(first.at) is not None, case.plan.unit.sun.is_photocell
+        sun = sun_time_of(first.at) or sun_time_of(second.at)
+        told = [
+            # Where the unit works its sun times out, they move with an error of its clock, and the two keep their order.
+            f"a clock {minutes} min {'fast' if sun_first else 'slow'}{'' if by_light else ' whose sun times stay'}",
+            f"a correction of {'+' if sun_first else '−'}{minutes} min",
+        ]
+        away = self._latitude_away(case, sun.event, day, gap_s if sun_first else -gap_s) if sun else None
+        if away is not None:
+            poleward = (away > 0) == (case.plan.site.latitude >= 0)
+            told.append(f"a place {abs(away):.1f}° nearer the {'pole' if poleward else 'equator'}")
+        return f"What uses them up: {', '.join(told[:-1])} or {told[-1]}; then they change places."
+
+    def _latitude_away(self, case: Case, event: SunEvent, day: int, shift_s: int) -> float | None:
+        """The nearest change of latitude, in degrees, at which the sun event of a date comes so much later."""
+        site = case.plan.site
+        steps = np.arange(1, round(MOST_DEG / LATITUDE_STEP_DEG) + 1) * LATITUDE_STEP_DEG
+        tried = np.stack([steps, -steps], axis=1).ravel()
+        tried = np.concatenate([[0.0], tried[np.abs(site.latitude + tried) < MOST_LATITUDE_DEG]])
+        days = np.full(tried.shape, day)
+        standard = standard_offset_s(site.timezone, day_of(day).year)
+        longitudes = np.full(tried.shape, site.longitude)
+        moved = sun_days(site.latitude + tried, longitudes, days, standard).times[event]
+        later = (moved[1:] - moved[0]) * (1 if shift_s > 0 else -1)
+        enough = np.nonzero(later > abs(shift_s))[0]
+        return float(tried[1:][enough[0]]) if enough.size else None

@@ -62,6 +62,8 @@ class DaysUncovered(Rule):
             if not len(channel.extra):
                 continue
             for slot in np.unique(channel.events.slot[channel.events.turns_on]):
+                if case.entries[slot].ends_itself:
+                    continue
                 found = self._uncovered(case, channel, int(slot))
                 if found:
                     yield found

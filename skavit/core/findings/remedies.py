@@ -15,7 +15,8 @@ from skavit.core.wording import days_text
 # A candidate that takes away this share of what a finding explains is taken before any that changes more.
 MOST = 0.9
 
-Candidate = tuple[str, tuple[Entry, ...]]
+Entries = tuple[Entry, ...]
+Candidate = tuple[str, Entries]
 
 
 def best(case: Case, explained: Spans, candidates: Iterable[Candidate]) -> Remedy | None:

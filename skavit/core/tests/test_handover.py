@@ -108,7 +108,8 @@ class SheetTest(unittest.TestCase):
 
 class SheetKindsTest(unittest.TestCase):
     def of(self, entries, *, channels=1, words=None, **unit):
-        plan = make_plan(channels=[[window("18:00", "22:00")]] * channels, entries=entries, **unit)
+        rows = channels if isinstance(channels, list) else [[window("18:00", "22:00")]] * channels
+        plan = make_plan(channels=rows, entries=entries, **unit)
         year = replay(plan, date(2027, 1, 1), date(2027, 12, 31))
         return sheet_at_noon(plan, year, words or Words())
 
@@ -150,7 +151,8 @@ class SheetKindsTest(unittest.TestCase):
             entry("on", "18:00", channels=[2]),
             entry("off", "22:00", channels=[2]),
         ]
-        mode = self.of(rows, channels=2, on_return_to_auto="waits")[-2].say
+        wanted = [[window("08:00", "22:00")], [window("18:00", "22:00")]]
+        mode = self.of(rows, channels=wanted, on_return_to_auto="waits")[-2].say
         self.assertIn("Channel 1: automatic, with the output switched on by hand now", mode)
         self.assertIn("Channel 2: automatic, with the output switched off by hand now", mode)
 

@@ -1,0 +1,103 @@
+"""Holidays: `held-through-holiday` and `holiday-moves`."""
+
+from collections.abc import Iterator
+from dataclasses import replace
+from datetime import date, timedelta
+
+import numpy as np
+
+from skavit.core.findings.finding import Case, ChannelCase, Finding, Remedy, Rule, Severity, next_after, within
+from skavit.core.holidays import MAX_HOLIDAY_DAYS, Holiday, holiday_mask
+from skavit.core.sun import DAY_S
+from skavit.core.unit import Events, make_events
+from skavit.core.values import day_of
+from skavit.core.wording import capital, count, date_text, dates_text
+
+HOUR_S = 3600
+
+
+class HeldThroughHoliday(Rule):
+    """A holiday suppresses the OFF too: the output stays on through it."""
+
+    slug = "held-through-holiday"
+
+    def find(self, case: Case) -> Iterator[Finding]:
+        """One finding a channel."""
+        if not case.plan.unit.holidays or not any(len(channel.extra) for channel in case.channels):
+            return
+        every = self._without_holidays(case)
+        held = holiday_mask(case.plan.unit.holidays, days := np.arange(case.replay.first - 2, case.replay.last + 3))
+        suppressed = every.where(np.isin(every.day, days[held]))
+        for channel in case.channels:
+            found = self._held(case, channel, suppressed.of_channel(channel.index))
+            if found is not None:
+                yield found
+
+    def _without_holidays(self, case: Case) -> Events:
+        plan = replace(case.plan, unit=replace(case.plan.unit, holidays=()))
+        return make_events(plan, case.replay.unit_clock, case.replay.start - DAY_S, case.replay.end, case.replay.start)
+
+    def _held(self, case: Case, channel: ChannelCase, suppressed: Events) -> Finding | None:
+        offs = suppressed.where(~suppressed.turns_on)
+        acts = channel.events.instant
+        # Only an OFF that would have been the next thing to happen to a burning output is missed.
+        missed = channel.extra.at(offs.instant)
+        until = next_after(offs.instant, acts, case.replay.end)
+        spans = within(channel.extra, offs.instant[missed], until[missed])
+        if spans.total_s <= HOUR_S:
+            return None
+        slots = tuple(int(slot) for slot in np.unique(offs.slot[missed]))
+        told = ", ".join(case.slot(slot) for slot in slots)
+        return case.make(
+            self.slug,
+            channel,
+            case.burning(channel, spans),
+            f"The holiday suppresses {told} as well as what switches on: nothing ends the period that began before it.",
+            extra=spans,
+            slots=slots,
+            remedy=self._remedy(case),
+        )
+
+    def _remedy(self, case: Case) -> Remedy | None:
+        """Holidays that begin a day earlier, so that the period before them does not begin; or none at all."""
+        earlier = tuple(_from_the_day_before(holiday) for holiday in case.plan.unit.holidays)
+        tried = [
+            Remedy(label="Begin the holidays a day earlier", holidays=earlier),
+            Remedy(label="Clear the holidays", holidays=()),
+        ]
+        wrong = [case.wrong_of(remedy.applied(case.plan)) for remedy in tried]
+        best = int(np.argmin(wrong))
+        return tried[best] if wrong[best] < case.wrong_now_s else None
+
+
+def _from_the_day_before(holiday: Holiday) -> Holiday:
+    days = min(holiday.days + 1, MAX_HOLIDAY_DAYS)
+    if holiday.once is not None:
+        return replace(holiday, once=holiday.once - 1, days=days)
+    yearly = holiday.yearly or 0
+    before = date(2028, yearly // 100, yearly % 100) - timedelta(days=1)  # a leap year: 02-29 is a day
+    return replace(holiday, yearly=before.month * 100 + before.day, days=days)
+
+
+class HolidayMoves(Rule):
+    """A holiday given with its year: next year it does nothing."""
+
+    slug = "holiday-moves"
+
+    def find(self, case: Case) -> Iterator[Finding]:
+        """One finding for all such holidays."""
+        once = [holiday for holiday in case.plan.unit.holidays if holiday.once is not None]
+        if not once:
+            return
+        days = np.concatenate([np.arange(h.once or 0, (h.once or 0) + h.days) for h in once])
+        here = np.unique(days[(days >= case.replay.first) & (days <= case.replay.last)])
+        told = ", ".join(f"{date_text(h.once or 0)} {day_of(h.once or 0).year}" for h in once)
+        yield case.make(
+            self.slug,
+            None,
+            f"{capital(count(len(once), 'holiday stands', 'holidays stand'))} with the year: {told}",
+            "In other years the program runs on those dates. Key them anew each year."
+            + (f" This year: {dates_text(here)}." if here.size else " None of them lies in this time."),
+            dates=here if here.size else np.array([case.replay.first]),
+            severity=Severity.NOTE,
+        )
