@@ -16,7 +16,7 @@ import numpy as np
 from skavit.core import almanac, solar_position
 from skavit.core.clock import standard_offsets_s
 from skavit.core.findings import audit
-from skavit.core.fit import fit
+from skavit.core.fitting.fit import fit
 from skavit.core.plan import Plan, read_plan
 from skavit.core.reading import Node
 from skavit.core.replay import replay

@@ -16,7 +16,7 @@ from skavit.core.almanac import almanac
 from skavit.core.clock import WallClock, timezones, zone_clock
 from skavit.core.errors import SkavitError, quoted
 from skavit.core.findings.tolerance import audit_within
-from skavit.core.fit import fit
+from skavit.core.fitting.fit import fit
 from skavit.core.formats.results import audit_json, fit_json, handover_json, iso, reading_json, replay_json
 from skavit.core.handover import handover
 from skavit.core.plan import Plan, Site, parse_plan

@@ -8,7 +8,7 @@ from django.db import transaction
 from skavit.core import edits
 from skavit.core.entry import Entry
 from skavit.core.findings import audit
-from skavit.core.fit import Loss, fit
+from skavit.core.fitting.fit import Loss, fit
 from skavit.core.kinds import Kind as CoreKind
 from skavit.core.kinds.place import plan_for_kind
 from skavit.core.plan import Channel, Plan, parse_plan

@@ -7,6 +7,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
+from skavit.core.banks import place
 from skavit.core.entry import Entry
 from skavit.core.findings.finding import Case, Finding, Remedy, Rule, Severity
 from skavit.core.sun import Ints
@@ -62,6 +63,8 @@ class OverCapacity(_Limit):
             beyond = list(range(most, used))
             why = f"{count(used, 'entry', 'entries')} stand here. {self.named(case, beyond)} cannot be keyed."
             yield self.report(case, beyond, f"The unit holds {count(most, 'entry', 'entries')}", why)
+        if limits.slots is not None:
+            yield from self._without_slot(case)
         for slot, entry in enumerate(case.entries):
             sun = sun_time_of(entry.at)
             if sun is not None and limits.sun_events is not None and sun.event not in limits.sun_events:
@@ -77,6 +80,16 @@ class OverCapacity(_Limit):
         if limits.holiday_days_max is not None and longest > limits.holiday_days_max:
             headline = f"A holiday of the unit lasts {count(limits.holiday_days_max, 'day')} at most"
             yield self.report(case, [], headline, f"One of {count(longest, 'day')} stands here.")
+
+    def _without_slot(self, case: Case) -> Iterator[Finding]:
+        """Entries that the banks of the memory have no slot for; halves of pairs among them."""
+        left = list(place(case.entries, case.plan.unit.limits).left)
+        if left:
+            pairs_only = all(bank.is_pair for bank in case.plan.unit.limits.slots or ())
+            why = f"{self.named(case, left)} cannot be keyed."
+            if pairs_only:
+                why += " Its slots hold an ON and the OFF that follows it: half a pair is none."
+            yield self.report(case, left, f"The memory has no slot for {count(len(left), 'entry', 'entries')}", why)
 
 
 class NoSuchDays(_Limit):

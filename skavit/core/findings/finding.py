@@ -12,7 +12,7 @@ import numpy as np
 from skavit.core.almanac import almanac
 from skavit.core.clock_settings import ClockSettings
 from skavit.core.entry import Entry
-from skavit.core.fit import fit
+from skavit.core.fitting.fit import fit
 from skavit.core.holidays import Holiday
 from skavit.core.plan import Plan
 from skavit.core.replay import ChannelReplay, Replay, replay

@@ -3,10 +3,10 @@
 from collections.abc import Iterable, Iterator
 from dataclasses import replace
 
-from skavit.core.cover import cover
 from skavit.core.days import DAILY, Weekdays
 from skavit.core.entry import Entry
 from skavit.core.findings.finding import Case, Remedy
+from skavit.core.fitting.groups import cover
 from skavit.core.limits import Limits
 from skavit.core.spans import Spans
 from skavit.core.values import ClockTime, LimitedTime, SunTime

@@ -7,7 +7,7 @@ import numpy as np
 
 from skavit.core.entry import Pulses
 from skavit.core.findings import remedies
-from skavit.core.findings.finding import Case, ChannelCase, Finding, Remedy, Rule, next_after, within
+from skavit.core.findings.finding import Case, ChannelCase, Finding, Remedy, Rule, Severity, next_after, within
 from skavit.core.purpose import purposes
 from skavit.core.spans import EMPTY, Spans
 from skavit.core.wording import capital, count, days_text
@@ -89,5 +89,6 @@ class PauseForCycle(Rule):
             extra=channel.extra,
             missing=channel.missing,
             slots=(slot,),
+            severity=Severity.WARNING,
             remedy=Remedy(label=f"Slot {slot + 1}: pause {right.off_s} s", entries=entries),
         )

@@ -7,7 +7,7 @@ import numpy as np
 
 from skavit.core.clock import WallClock, zone_clock
 from skavit.core.findings import Finding
-from skavit.core.fit import Fit
+from skavit.core.fitting.fit import Fit
 from skavit.core.handover import ChannelHandover
 from skavit.core.plan import Plan
 from skavit.core.replay import Replay

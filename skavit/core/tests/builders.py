@@ -12,6 +12,8 @@ from skavit.core.sun import DAY_S
 from skavit.core.values import day_of
 
 BAY = {"name": "Harbour walk", "latitude": -39.49, "longitude": 176.91, "timezone": "Pacific/Auckland"}
+# A place without daylight saving, so that a minute is a minute: Phoenix keeps UTC-7 all year.
+DESERT = {"name": "Copper yard", "latitude": 33.45, "longitude": -112.07, "timezone": "America/Phoenix"}
 WEEK = ["mon", "tue", "wed", "thu", "fri", "sat", "sun"]
 
 

@@ -7,9 +7,9 @@ from datetime import date
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from skavit.core.cover import UNREACHABLE, cost, cover
 from skavit.core.days import Weekdays
-from skavit.core.fit import fit
+from skavit.core.fitting.fit import fit
+from skavit.core.fitting.groups import UNREACHABLE, cost, cover
 from skavit.core.replay import replay
 from skavit.core.tests.builders import clock_times, make_plan, simple_days, sun_times, window
 from skavit.core.values import LimitedTime, sun_time_of

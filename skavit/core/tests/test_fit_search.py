@@ -8,13 +8,13 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from skavit.core.days import DAILY, Calendar, Dates, EveryNth, Narrowed, Parity, Weekdays, read_days
-from skavit.core.fit import fit
+from skavit.core.fitting.fit import fit
+from skavit.core.fitting.trial import Draft, Trial
+from skavit.core.fitting.ways import Keyer, shift_days, window_end
 from skavit.core.reading import Node
 from skavit.core.sun import SunEvent
 from skavit.core.tests.builders import all_days, make_plan, window
-from skavit.core.trial import Draft, Trial
 from skavit.core.values import ClockTime, SunTime, day_number, day_of
-from skavit.core.ways import Keyer, shift_days, window_end
 
 YEAR = 2027
 GROUPS = ["daily", "weekdays", "weekends"]

@@ -13,7 +13,7 @@ from skavit.core.almanac import unit_almanac
 from skavit.core.clock import zone_clock
 from skavit.core.days import WEEKDAYS
 from skavit.core.errors import PlanError, SkavitError
-from skavit.core.fit import fit
+from skavit.core.fitting.fit import fit
 from skavit.core.formats.schema import kind_schema
 from skavit.core.handover import handover
 from skavit.core.kinds import parse_kind, shipped_kinds

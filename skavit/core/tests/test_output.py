@@ -14,10 +14,8 @@ from skavit.core.errors import PlanError, RangeError
 from skavit.core.plan import read_plan
 from skavit.core.reading import Node
 from skavit.core.replay import replay
-from skavit.core.tests.builders import clock_text, document, entry, make_plan, window
+from skavit.core.tests.builders import DESERT, clock_text, document, entry, make_plan, window
 
-# A place without daylight saving, so that a minute is a minute: Phoenix keeps UTC-7 all year.
-DESERT = {"name": "Copper yard", "latitude": 33.45, "longitude": -112.07, "timezone": "America/Phoenix"}
 FIRST, LAST = date(2027, 3, 1), date(2027, 3, 4)
 MINUTES = 4 * 1440
 

@@ -8,7 +8,7 @@ import numpy as np
 
 from skavit.core.errors import PlanError
 from skavit.core.findings import audit
-from skavit.core.fit import fit
+from skavit.core.fitting.fit import fit
 from skavit.core.plan import read_plan
 from skavit.core.reading import Node
 from skavit.core.replay import replay

@@ -10,23 +10,28 @@ from datetime import date
 
 import numpy as np
 
-from skavit.core.correction import common_offsets, without_offset
-from skavit.core.cover import UNREACHABLE, cost, cover, supersets
+from skavit.core.banks import place
 from skavit.core.days import Weekdays
 from skavit.core.entry import Entry
+from skavit.core.fitting.correction import common_offsets, without_offset
+from skavit.core.fitting.covering import Covering, Keyed
+from skavit.core.fitting.fewest_wrong import FewestWrong
+from skavit.core.fitting.groups import UNREACHABLE, cost, cover, supersets
+from skavit.core.fitting.trains import key_trains, without_trains
+from skavit.core.fitting.trial import PROOF_YEARS, Draft, Drafts, Trial
+from skavit.core.fitting.ways import Keyer, Way
 from skavit.core.limits import Limits
 from skavit.core.plan import Plan
 from skavit.core.replay import Replay, replay
 from skavit.core.spans import unite
 from skavit.core.sun import DAY_S
 from skavit.core.sun_settings import Adjust
-from skavit.core.trial import PROOF_YEARS, Draft, Drafts, Trial
 from skavit.core.values import day_of
-from skavit.core.ways import Keyer, Way
 from skavit.core.wording import PLAIN, days_text
 
 ROUNDS = 3
 BEAM = 4
+OTHERS = 2
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -42,11 +47,21 @@ class Loss:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class Other:
+    """Other entries that the unit could hold, and what they lose."""
+
+    entries: tuple[Entry, ...]
+    hours_a_year: float
+    lost: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Fit:
     """A plan whose entries were made from its windows; ``losses`` is empty exactly when nothing is lost."""
 
     plan: Plan
     losses: tuple[Loss, ...]
+    others: tuple[Other, ...] = ()  # what else the unit could hold, the least wrong first
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -58,38 +73,157 @@ class _Keyed:
 
 
 def fit(plan: Plan, first_year: int) -> Fit:
-    """Entries for all windows of ``plan`` within ``plan.unit.limits``.
+    """Entries for all windows of ``plan`` within ``plan.unit.limits``; one set for the whole year.
 
     They are proven by replaying two calendar years from ``first_year``; what is lost is the difference of that
-    replay, by the unit's own clock.
+    replay, by the unit's own clock, if nobody touches it.
     """
-    trial = Trial(plan, first_year)
+    trains = key_trains(plan)
     limits = plan.unit.limits
-    keyed = [_key_channel(trial, number, limits) for number in range(len(plan.channels))]
+    if limits.entries is not None:
+        limits = replace(limits, entries=max(limits.entries - len(trains.entries), 0))
+    trial = Trial(without_trains(plan), first_year)
+    found = _exact(trial, limits) or _bent(trial, limits)
+    for number, reason in trains.reasons.items():
+        found.reasons[number].append(reason)
+    channels = plan.channels
+    if found.adjusts:
+        pairs = zip(plan.channels, found.adjusts, strict=True)
+        channels = tuple(replace(channel, adjust=adjust) for channel, adjust in pairs)
+    bare = replace(plan, unit=replace(plan.unit, keyings=()), channels=channels)
+    choices = [bare.with_entries((*entries, *trains.entries)) for entries in (found.entries, *found.others)]
+    return Fit(
+        plan=choices[0],
+        losses=_losses(choices[0], first_year, found.reasons),
+        others=tuple(_other(choice, first_year) for choice in choices[1:]),
+    )
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class _Found:
+    """Entries, the reasons of what is bent, and other entries that come near."""
+
+    entries: tuple[Entry, ...]
+    reasons: list[list[str]]
+    adjusts: tuple[Adjust, ...] = ()  # the channels' corrections, where offsets are keyed as those
+    others: tuple[tuple[Entry, ...], ...] = ()
+
+
+def _exact(trial: Trial, limits: Limits) -> _Found | None:
+    """The fewest slots that do just what is wanted, or None where nothing does."""
+    if limits.offset_by == "correction":
+        return None
+    for order in (order for slots in Covering(trial, limits).fewest() for order in _slot_orders(slots)):
+        entries = tuple(draft.entry(tuple(c + 1 for c in slot.channels)) for slot in order for draft in slot.drafts)
+        own = [
+            tuple(draft for slot in order if channel in slot.channels for draft in slot.drafts)
+            for channel in range(len(trial.plan.channels))
+        ]
+        if not any(trial.wrong_s(channel, drafts) for channel, drafts in enumerate(own)):
+            return _Found(entries=entries, reasons=[[] for _ in own])
+    return None
+
+
+def _slot_orders(slots: list[Keyed]) -> Iterator[list[Keyed]]:
+    """Orders to try; they differ only where ON and OFF stand at one instant."""
+    yield slots
+    yield sorted(slots, key=lambda slot: slot.drafts[0].on)
+    yield sorted(slots, key=lambda slot: not slot.drafts[0].on)
+
+
+def _bent(trial: Trial, limits: Limits) -> _Found:
+    """Entries that come nearest to what is wanted, where none do just that."""
+    keyed = [_key_channel(trial, number, limits) for number in range(len(trial.plan.channels))]
     drafts = [channel.drafts for channel in keyed]
     reasons = [list(channel.reasons) for channel in keyed]
-    adjusts: list[Adjust] = []
     if limits.offset_by == "correction":
-        for number, own in enumerate(drafts):
-            drafts[number], adjust = common_offsets(trial, number, own)
-            adjusts.append(adjust)
-            if drafts[number] != own:
-                reasons[number].append("the unit has one correction for its mornings and one for its evenings")
+        return _by_correction(trial, limits, drafts, reasons)
     entries = _joined(trial, drafts, limits)
-    if limits.entries is not None and len(entries) > limits.entries:
-        shrunk = _shrink(trial, drafts, limits)
-        for number, (before, after) in enumerate(zip(drafts, shrunk, strict=True)):
-            if before != after:
-                reasons[number].append(f"the unit holds {limits.entries} entries, {len(entries)} are needed")
-        entries = _joined(trial, shrunk, limits)
-    fitted = plan.with_entries(entries)
-    if adjusts:
-        channels = zip(plan.channels, adjusts, strict=True)
-        fitted = replace(
-            plan.with_entries(tuple(without_offset(entry) for entry in entries)),
-            channels=tuple(replace(channel, adjust=adjust) for channel, adjust in channels),
-        )
-    return Fit(plan=fitted, losses=_losses(fitted, first_year, reasons))
+    others: tuple[tuple[Entry, ...], ...] = ()
+    if not _held(entries, limits):
+        entries, others = _least_wrong(trial, drafts, limits)
+        for number, own in enumerate(drafts):
+            if trial.wrong_s(number, _of_channel(entries, number)) > trial.wrong_s(number, own):
+                reasons[number].append(_too_small(limits, drafts, trial))
+    elif limits.day_groups is not None and trial.plan.unit.sun.is_true:
+        wrong = sum(trial.wrong_s(number, own) for number, own in enumerate(drafts))
+        choices = FewestWrong(trial, limits, at_most=len(entries)).search() or [] if wrong else []
+        if choices and choices[0].wrong_s < wrong:
+            entries = choices[0].entries
+        others = tuple(_unlike(entries, [c.entries for c in choices if c.wrong_s > wrong])[:OTHERS])
+    return _Found(entries=entries, reasons=reasons, others=others)
+
+
+def _by_correction(trial: Trial, limits: Limits, drafts: list[Drafts], reasons: list[list[str]]) -> _Found:
+    """The same with the offsets moved into the channels' corrections."""
+    adjusts: list[Adjust] = []
+    for number, own in enumerate(drafts):
+        drafts[number], adjust = common_offsets(trial, number, own)
+        adjusts.append(adjust)
+        if drafts[number] != own:
+            reasons[number].append("the unit has one correction for its mornings and one for its evenings")
+    entries = _joined(trial, drafts, limits)
+    if not _held(entries, limits):
+        before = list(drafts)
+        drafts = _shrink(trial, drafts, limits)
+        for number, own in enumerate(before):
+            if own != drafts[number]:
+                reasons[number].append(_too_small(limits, before, trial))
+        entries = _joined(trial, drafts, limits)
+    keyed = tuple(without_offset(entry) for entry in entries)
+    return _Found(entries=keyed, reasons=reasons, adjusts=tuple(adjusts))
+
+
+def _held(entries: tuple[Entry, ...], limits: Limits) -> bool:
+    """Whether the memory has a slot for each of the entries."""
+    return (limits.entries is None or len(entries) <= limits.entries) and not place(entries, limits).left
+
+
+def _too_small(limits: Limits, drafts: list[Drafts], trial: Trial) -> str:
+    needed = len(_joined(trial, drafts, limits))
+    if limits.slots is not None:
+        return f"the unit's memory does not hold the {needed} entries that are needed"
+    return f"the unit holds {limits.entries} entries, {needed} are needed"
+
+
+def _least_wrong(
+    trial: Trial, drafts: list[Drafts], limits: Limits
+) -> tuple[tuple[Entry, ...], tuple[tuple[Entry, ...], ...]]:
+    """The least wrong entries that the memory holds, and two that come next."""
+    choices = FewestWrong(trial, limits).search()
+    if choices is None:
+        shrunk = _joined(trial, _shrink(trial, drafts, limits), limits)
+        left = place(shrunk, limits).left
+        return tuple(entry for index, entry in enumerate(shrunk) if index not in left), ()
+    others = [choice.entries for choice in choices if choice.wrong_s > choices[0].wrong_s]
+    return choices[0].entries, tuple(_unlike(choices[0].entries, others)[:OTHERS])
+
+
+def _unlike(first: tuple[Entry, ...], others: list[tuple[Entry, ...]]) -> list[tuple[Entry, ...]]:
+    """Those whose times are not those of one before: another day group alone is no other way."""
+    seen = {frozenset((e.on, e.at, e.channels) for e in first)}
+    found = []
+    for entries in others:
+        times = frozenset((e.on, e.at, e.channels) for e in entries)
+        if times not in seen and entries:
+            seen.add(times)
+            found.append(entries)
+    return found
+
+
+def _of_channel(entries: tuple[Entry, ...], channel: int) -> Drafts:
+    return tuple(Draft(on=e.on, at=e.at, days=e.days, pulse_s=e.pulse_s) for e in entries if channel + 1 in e.channels)
+
+
+def _other(plan: Plan, first_year: int) -> Other:
+    proof = _proof(plan, first_year)
+    told = [
+        f"{channel.name}: {channel.missing_h / PROOF_YEARS:.0f} h dark, {channel.extra_h / PROOF_YEARS:.0f} h on unwanted"
+        for channel in proof.channels
+        if channel.missing_h + channel.extra_h > 0
+    ]
+    hours = sum(channel.missing_h + channel.extra_h for channel in proof.channels) / PROOF_YEARS
+    return Other(entries=plan.unit.entries, hours_a_year=hours, lost="; ".join(told))
 
 
 # ---------------------------------------------------------------------------------------------------- one channel
@@ -353,8 +487,13 @@ def _as_one(drafts: Drafts, keep: int, drop: int, groups: frozenset[int]) -> Ite
 # -------------------------------------------------------------------------------------------------------- losses
 
 
+def _proof(plan: Plan, first_year: int) -> Replay:
+    """The years over which entries are proven, if nobody touches the unit."""
+    return replay(replace(plan, overrides=()), date(first_year, 1, 1), date(first_year + PROOF_YEARS - 1, 12, 31))
+
+
 def _losses(plan: Plan, first_year: int, reasons: list[list[str]]) -> tuple[Loss, ...]:
-    proof = replay(plan, date(first_year, 1, 1), date(first_year + PROOF_YEARS - 1, 12, 31))
+    proof = _proof(plan, first_year)
     return tuple(loss for number, why in enumerate(reasons) if (loss := _loss(plan, proof, number, why)) is not None)
 
 

@@ -3,9 +3,9 @@
 from dataclasses import replace
 
 from skavit.core.entry import Entry
+from skavit.core.fitting.trial import Draft, Drafts, Trial
 from skavit.core.sun import SunEvent
 from skavit.core.sun_settings import Adjust
-from skavit.core.trial import Draft, Drafts, Trial
 from skavit.core.values import LimitedTime, SunTime, Time, sun_time_of
 
 MORNING = (SunEvent.DAWN, SunEvent.SUNRISE)

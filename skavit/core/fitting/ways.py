@@ -11,12 +11,13 @@ import numpy as np
 
 from skavit.core.almanac import almanac
 from skavit.core.clock import zone_clock
-from skavit.core.cover import UNREACHABLE, cost
 from skavit.core.days import DAILY, Dates, Days, EveryNth, Narrowed, Parity, Weekdays
+from skavit.core.entry import MAX_PULSE_S
+from skavit.core.fitting.groups import UNREACHABLE, cost
+from skavit.core.fitting.trial import Draft, Drafts, Trial
 from skavit.core.limits import Limits
 from skavit.core.sun import DAY_S, Ints, SunEvent
 from skavit.core.sun_settings import NO_ADJUST
-from skavit.core.trial import Draft, Drafts, Trial
 from skavit.core.values import (
     MAX_OFFSET_MIN,
     ClockTime,
@@ -150,6 +151,31 @@ class Keyer:
             if self.flips.any():
                 yield from self._where_it_is_empty(start, *ended)
         yield Way(drafts=(), reason="the unit has nothing that comes nearer than leaving the window out")
+
+    def exact(self) -> Iterator[Draft]:
+        """Drafts that begin or end the window just when it does, with the days that its rule gives them.
+
+        A season that leaves out the dates on which the window is empty is among the days.
+        """
+        start, ended = _fixed(self.window.start), window_end(self.window)
+        actions = self.limits.actions
+        days = [self.window.days]
+        if ended and self.limits.day_groups is None:
+            self.flips = self.empty | (self._own(ended[0], self.end, ended[1]) <= self._own(start, self.start, 0))
+            if self.flips.any():
+                days.append(Narrowed(days=self.window.days, without=self._empty_seasons()))
+        for times, _, reason in self._times(start, on=True, ahead=0):
+            if not reason and (actions is None or "on" in actions):
+                yield from (Draft(on=True, at=at, days=rule) for at in times for rule in days)
+        lasts = np.unique(self.end - self.start)
+        if actions is not None and "pulse" in actions and lasts.size == 1 and 1 <= lasts[0] <= MAX_PULSE_S:
+            for times, _, reason in self._times(start, on=True, ahead=0):
+                if not reason:
+                    yield from (Draft(on=True, at=at, days=days[0], pulse_s=int(lasts[0])) for at in times)
+        for times, shift, reason in self._times(ended[0], on=False, ahead=ended[1]) if ended else ():
+            if not reason and (actions is None or "off" in actions):
+                for at in times:
+                    yield from (Draft(on=False, at=at, days=rule) for rule in (shift_days(days[0], shift), DAILY))
 
     def _own(self, time: Time, wanted: Ints, ahead: int) -> Ints:
         """When the unit has a time on the window's dates, were it keyed as it is; where no sun is in it, as wanted."""

@@ -32,10 +32,11 @@ class Draft:
     on: bool
     at: Time
     days: Days
+    pulse_s: int | None = None
 
     def entry(self, channels: tuple[int, ...]) -> Entry:
         """The entry that keys it."""
-        return Entry(channels=channels, on=self.on, at=self.at, days=self.days)
+        return Entry(channels=channels, on=self.on, at=self.at, days=self.days, pulse_s=self.pulse_s)
 
 
 Drafts = tuple[Draft, ...]
@@ -45,8 +46,8 @@ class Trial:
     """Replays drafts of one plan's channels over two calendar years."""
 
     def __init__(self, plan: Plan, first_year: int) -> None:
-        unit = replace(plan.unit, clock=ClockSettings(), entries=())
-        self.plan = replace(plan, unit=unit)
+        unit = replace(plan.unit, clock=ClockSettings(), entries=(), keyings=())
+        self.plan = replace(plan, unit=unit, overrides=())
         self.first, self.last = date(first_year, 1, 1), date(first_year + PROOF_YEARS - 1, 12, 31)
         self.base = replay(self.plan, self.first, self.last)
         self.book = almanac(plan.site, self.base.first - RUN_UP_DAYS - 2, self.base.last + 2)
@@ -100,9 +101,15 @@ class Trial:
     def _run(self, drafts: Drafts, adjust: Adjust) -> Spans:
         if not drafts:
             return Spans(np.zeros(0, dtype=np.int64), np.zeros(0, dtype=np.int64))
-        parts = [self.instants(draft.at, draft.days, adjust) for draft in drafts]
-        instant = np.concatenate(parts)
-        on = np.repeat([draft.on for draft in drafts], [part.size for part in parts])
+        parts, states = [], []
+        for draft in drafts:
+            at = self.instants(draft.at, draft.days, adjust)
+            parts.append(at)
+            states.append(np.full(at.shape, draft.on))
+            if draft.pulse_s is not None:
+                parts.append(at + draft.pulse_s)
+                states.append(np.zeros(at.shape, dtype=bool))
+        instant, on = np.concatenate(parts), np.concatenate(states)
         order = np.argsort(instant, kind="stable")
         instant, on = instant[order], on[order]
         last = np.concatenate([instant[1:] != instant[:-1], [True]]) if instant.size else np.zeros(0, dtype=bool)

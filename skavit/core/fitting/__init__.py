@@ -1,0 +1,1 @@
+"""From what is wanted to what is keyed in: `fit`, and what it tries and measures."""

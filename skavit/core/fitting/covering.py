@@ -1,0 +1,266 @@
+"""The fewest slots that do just what is wanted, exactly: a cover of all switchings by entries that never do harm.
+
+An ON is harmless on a date if the channel is wanted on from that moment; an OFF if it is not wanted on. Entries of
+which every act is harmless do just what is wanted if and only if each start of what is wanted is met by an ON and each
+end by an OFF. So the fewest slots are the smallest set of harmless entries (or pairs of them) that meets all starts
+and ends: a set cover, solved by branch and bound, within the counts of the memory's banks.
+"""
+
+from collections.abc import Iterable, Iterator
+from dataclasses import dataclass, replace
+from itertools import product
+
+import numpy as np
+
+from skavit.core.banks import Bucket, banks_of, buckets, holds_pair, holds_single
+from skavit.core.days import DAILY, Days, Weekdays
+from skavit.core.fitting.cover import Option, solve
+from skavit.core.fitting.trial import Draft, Trial
+from skavit.core.fitting.ways import Keyer
+from skavit.core.limits import Limits
+from skavit.core.plan import Plan
+from skavit.core.sun import DAY_S, Bools, Ints
+
+MOST_OPTIONS = 3000
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Keyed:
+    """Drafts in one slot, on the channels (from 0) on which they act."""
+
+    drafts: tuple[Draft, ...]
+    channels: tuple[int, ...]
+    bank: int = 0
+
+
+@dataclass(frozen=True, slots=True)
+class _Side:
+    """The starts, or the ends, of what is wanted of a channel."""
+
+    at: Ints  # instants, rising
+
+    def met(self, instants: Ints) -> Bools:
+        """Which of them the instants meet."""
+        found: Bools = np.isin(self.at, instants)
+        return found
+
+
+class Covering:
+    """The harmless entries of a plan, and which starts and ends each meets."""
+
+    def __init__(self, trial: Trial, limits: Limits) -> None:
+        self.trial, self.limits = trial, limits
+        self.plan: Plan = trial.plan
+        self.channels = range(len(self.plan.channels))
+        base = trial.base
+        self.sides = {
+            (channel, on): _Side(spans.on[spans.on > base.start] if on else spans.off[spans.off < base.end])
+            for channel in self.channels
+            for on, spans in ((True, trial.wanted(channel)), (False, trial.wanted(channel)))
+        }
+        self.ranks: dict[tuple[bool, object], tuple[int, int]] = {}
+        self.candidates = list(self._candidates())
+        self.elements = self._elements()
+
+    # -------------------------------------------------------------------------------------------- harmless entries
+
+    def _harmless(self, channel: int, draft: Draft) -> Bools:
+        """Which acts of a draft in the two years do a channel no harm."""
+        at = self._acts(channel, draft)
+        wanted = self.trial.wanted(channel).at(at)
+        if draft.pulse_s is None:
+            return wanted if draft.on else ~wanted
+        spans, ends = self.trial.wanted(channel), at + draft.pulse_s
+        row = np.maximum(np.searchsorted(spans.on, at, side="right") - 1, 0)
+        within = ends <= spans.off[row] if len(spans) else np.zeros(at.shape, dtype=bool)
+        return wanted & within & ~spans.at(ends)
+
+    def _acts(self, channel: int, draft: Draft) -> Ints:
+        found = self.trial.instants(draft.at, draft.days, self.trial.adjust_of(channel))
+        return found[(found >= self.trial.base.start) & (found < self.trial.base.end)]
+
+    def _harmless_mask(self, channel: int, draft: Draft) -> int:
+        """The weekdays on which every act of a draft does a channel no harm."""
+        found = 0
+        for bit in range(7):
+            harmless = self._harmless(channel, replace(draft, days=Weekdays(1 << bit)))
+            found |= int(harmless.all() and harmless.size > 0) << bit
+        return found
+
+    def _times(self) -> dict[tuple[bool, object, int | None], set[Days]]:
+        """Each action and time at which a window begins or ends, with the days that the windows name for it."""
+        found: dict[tuple[bool, object, int | None], set[Days]] = {}
+        for channel in self.channels:
+            for index, window in enumerate(self.plan.channels[channel].windows):
+                for draft in Keyer(self.trial, window, self.limits, channel).exact():
+                    found.setdefault((draft.on, draft.at, draft.pulse_s), set()).add(draft.days)
+                    self.ranks.setdefault((draft.on, draft.at), (channel, index))
+        return found
+
+    def _candidates(self) -> Iterator[Keyed]:
+        """Harmless entries, each on all channels on which it is harmless and meets something."""
+        for (on, at, pulse_s), named in self._times().items():
+            draft = Draft(on=on, at=at, days=DAILY, pulse_s=pulse_s)  # type: ignore[arg-type]
+            allowed = {channel: self._harmless_mask(channel, draft) for channel in self.channels}
+            rules: list[Days] = [Weekdays(mask) for mask in self._masks(allowed.values())]
+            rules += [days for days in named if not isinstance(days, Weekdays) and self.limits.holds_days(days)]
+            for days in rules:
+                one = replace(draft, days=days)
+                on_channels = tuple(c for c in self.channels if self._serves(c, one, allowed[c]))
+                if on_channels:
+                    yield Keyed(drafts=(one,), channels=on_channels)
+
+    def _masks(self, allowed: Iterable[int]) -> list[int]:
+        """The weekday sets to try: the unit's groups, or where any may be keyed the widest that do no harm."""
+        widest = {mask for mask in allowed if mask}
+        groups = self.limits.masks()
+        if len(groups) == 127:
+            return sorted(widest | {a & b for a, b in product(widest, widest) if a & b})
+        return [group for group in sorted(groups) if any(group & mask == group for mask in widest)]
+
+    def _serves(self, channel: int, draft: Draft, allowed: int) -> bool:
+        if isinstance(draft.days, Weekdays):
+            if draft.days.mask & allowed != draft.days.mask:
+                return False
+        elif not self._harmless(channel, draft).all():
+            return False
+        return any(met.any() for met in self._met(channel, draft).values())
+
+    def _met(self, channel: int, draft: Draft) -> dict[tuple[int, bool], Bools]:
+        """Which starts and ends of a channel a draft meets."""
+        at = self._acts(channel, draft)
+        found = {(channel, draft.on): self.sides[channel, draft.on].met(at)}
+        if draft.pulse_s is not None:
+            found[channel, False] = self.sides[channel, False].met(at + draft.pulse_s)
+        return found
+
+    # --------------------------------------------------------------------------------------------------- the cover
+
+    def _elements(self) -> dict[tuple[int, bool], tuple[Ints, Ints]]:
+        """For each side (a representative of each element, their numbers).
+
+        Starts (or ends) of one weekday that are met by the same candidates are one element.
+        """
+        found = {}
+        clock = self.trial.base.site_clock
+        number = 0
+        for side in self.sides:
+            columns = [
+                met[side]
+                for keyed in self.candidates
+                if side[0] in keyed.channels
+                for met in [self._met(side[0], keyed.drafts[0])]
+                if side in met
+            ]
+            size = self.sides[side].at.size
+            table = np.array(columns, dtype=bool).reshape(len(columns), size)
+            packed = np.packbits(table, axis=0).T if columns else np.zeros((size, 1), dtype=np.uint8)
+            weekday = (clock.digits(self.sides[side].at) // DAY_S % 7).astype(np.uint8)
+            _, first = np.unique(np.column_stack([packed, weekday]), axis=0, return_index=True)
+            found[side] = (np.sort(first), number + np.arange(first.size))
+            number += int(first.size)
+        return found
+
+    @property
+    def everything(self) -> int:
+        """All elements, as bits."""
+        return (1 << sum(first.size for first, _ in self.elements.values())) - 1
+
+    def bits(self, keyed: Keyed) -> int:
+        """The elements that a slot's drafts meet, as bits."""
+        found = 0
+        for draft, channel in product(keyed.drafts, keyed.channels):
+            for side, met in self._met(channel, draft).items():
+                first, numbers = self.elements[side]
+                for number in numbers[met[first]]:
+                    found |= 1 << int(number)
+        return found
+
+    def _slots(self) -> Iterator[tuple[Keyed, list[Bucket]]]:
+        """What may stand in a slot of each bank, and where it counts."""
+        for number, bank in enumerate(banks_of(self.limits)):
+            for keyed in self._in_bank(bank.is_pair):
+                parts = [(c,) for c in keyed.channels] if bank.per == "channel" else [keyed.channels]
+                for channels in parts:
+                    entries = [draft.entry(tuple(c + 1 for c in channels)) for draft in keyed.drafts]
+                    holds = holds_pair(bank, *entries) if bank.is_pair else holds_single(bank, entries[0])
+                    if holds:
+                        yield (
+                            Keyed(drafts=keyed.drafts, channels=channels, bank=number),
+                            buckets(number, bank, entries[0]),
+                        )
+
+    def _in_bank(self, pairs: bool) -> Iterator[Keyed]:
+        if not pairs:
+            yield from self.candidates
+            return
+        for on, off in product(self.candidates, self.candidates):
+            channels = tuple(c for c in on.channels if c in off.channels)
+            if on.drafts[0].on and on.drafts[0].pulse_s is None and not off.drafts[0].on and channels:
+                yield Keyed(drafts=(*on.drafts, *off.drafts), channels=channels)
+
+    def fewest(self) -> Iterator[list[Keyed]]:
+        """The fewest slots that do just what is wanted, in the order of the windows; nothing where there are none.
+
+        First as a person would key them, then with all the days and channels on which they do no harm.
+        """
+        if any(not np.logical_or.reduce(self._table(side)).all() for side in self.sides if self.sides[side].at.size):
+            return
+        options, slots = [], []
+        for keyed, counts in self._slots():
+            options.append(Option(bits=self.bits(keyed), buckets=tuple(counts), entries=len(keyed.drafts)))
+            slots.append(keyed)
+            if len(options) > MOST_OPTIONS:
+                return
+        banks = banks_of(self.limits)
+        most = {bucket: banks[bucket[0]].count for option in options for bucket in option.buckets}
+        chosen = solve(options, self.everything, most, self.limits.entries)
+        if chosen is not None:
+            widest = [slots[index] for index in chosen]
+            yield sorted(self._natural(list(widest)), key=self._rank)
+            yield sorted(widest, key=self._rank)
+
+    def _table(self, side: tuple[int, bool]) -> list[Bools]:
+        found = [np.zeros(self.sides[side].at.shape, dtype=bool)]
+        for keyed in self.candidates:
+            if side[0] in keyed.channels:
+                found += [met for key, met in self._met(side[0], keyed.drafts[0]).items() if key == side]
+        return found
+
+    # ----------------------------------------------------------------------------------------------- natural entries
+
+    def _natural(self, chosen: list[Keyed]) -> list[Keyed]:
+        """The same slots without channels and weekdays that nothing needs: what a person would key."""
+        for index in range(len(chosen)):
+            others = 0
+            for other, keyed in enumerate(chosen):
+                others |= self.bits(keyed) if other != index else 0
+            needed = self.everything & ~others
+            chosen[index] = self._trimmed(chosen[index], needed)
+        return chosen
+
+    def _trimmed(self, keyed: Keyed, needed: int) -> Keyed:
+        for channel in keyed.channels:
+            fewer = replace(keyed, channels=tuple(c for c in keyed.channels if c != channel))
+            if fewer.channels and self.bits(fewer) & needed == needed:
+                keyed = fewer
+        bank = banks_of(self.limits)[keyed.bank]
+        if bank.per == "day-group" or (bank.is_pair and bank.off_days == "same"):
+            return keyed
+        for place, draft in enumerate(keyed.drafts):
+            if not isinstance(draft.days, Weekdays):
+                continue
+            narrower = [m for m in self.limits.masks() if m & draft.days.mask == m and m != draft.days.mask]
+            for mask in sorted(narrower, key=lambda m: (m.bit_count(), m)):
+                own = replace(draft, days=Weekdays(mask))
+                tried = replace(keyed, drafts=(*keyed.drafts[:place], own, *keyed.drafts[place + 1 :]))
+                if self.bits(tried) & needed == needed:
+                    keyed = tried
+                    break
+        return keyed
+
+    def _rank(self, keyed: Keyed) -> tuple[object, ...]:
+        """The order of slots: as the windows are written, ON before OFF, the fuller weekdays first."""
+        first = keyed.drafts[0]
+        mask = first.days.mask if isinstance(first.days, Weekdays) else 0
+        return (*self.ranks[first.on, first.at], not first.on, -mask.bit_count(), mask, keyed.channels)

@@ -1,0 +1,232 @@
+"""The least wrong that a memory too small can hold: all sets of slots tried, as far as that is possible.
+
+Every set of so many drafts of a channel is measured on weeks spread over a year; the best are measured again by
+replay over all of the years. Channels share the slots of the memory, and one slot may serve several of them.
+"""
+
+import heapq
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+from itertools import combinations, islice
+from math import comb
+
+import numpy as np
+
+from skavit.core.banks import banks_of, holds_pair, holds_single, place
+from skavit.core.days import DAILY, Weekdays
+from skavit.core.entry import Entry
+from skavit.core.fitting.groups import cost
+from skavit.core.fitting.trial import Draft, Drafts, Trial
+from skavit.core.fitting.ways import Keyer
+from skavit.core.limits import Limits
+from skavit.core.spans import Spans, intersection
+from skavit.core.sun import DAY_S, Bools, Ints
+
+MOST_SETS = 40_000
+MOST_MASKS = 8
+KEPT = 400
+MEASURED = 120
+CHUNK = 512
+SAMPLE_EVERY_DAYS = 28
+CARRY_DAYS = 8
+
+Slots = tuple[Drafts, ...]  # each slot holds one draft, or an ON and its OFF
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Choice:
+    """Entries that the memory holds, and the seconds in the two years in which they are wrong."""
+
+    entries: tuple[Entry, ...]
+    wrong_s: int
+
+
+class Weeks:
+    """Measures sets of drafts of one channel on weeks spread over a year; all sets of a batch at once."""
+
+    def __init__(self, trial: Trial, channel: int, drafts: Drafts) -> None:
+        starts = np.arange(trial.base.start, trial.base.start + 364 * DAY_S, SAMPLE_EVERY_DAYS * DAY_S)
+        weeks = Spans(starts, starts + 7 * DAY_S)
+        adjust = trial.adjust_of(channel)
+        parts = [trial.instants(draft.at, draft.days, adjust) for draft in drafts]
+        near = [part[self._near(part, weeks)] for part in parts]
+        instant = np.concatenate([np.zeros(0, dtype=np.int64), *near])
+        order = np.argsort(instant, kind="stable")
+        self.draft = np.repeat(np.arange(len(drafts)), [part.size for part in near])[order]
+        self.on = np.array([draft.on for draft in drafts], dtype=bool)[self.draft]
+        instant = instant[order]
+        turns = np.concatenate([instant, [trial.base.end]])
+        wanted = intersection(trial.wanted(channel), weeks)
+        all_s, wanted_s = _seconds_before(weeks, turns), _seconds_before(wanted, turns)
+        self.if_off = np.diff(wanted_s)
+        self.if_on = np.diff(all_s) - self.if_off
+        self.before = int(wanted_s[0])  # nothing has switched yet
+
+    def _near(self, instants: Ints, weeks: Spans) -> Bools:
+        return Spans(weeks.on - CARRY_DAYS * DAY_S, weeks.off).at(instants)
+
+    def wrong(self, chosen: Bools) -> Ints:
+        """Seconds wrong of each set; ``chosen`` of shape (sets, drafts)."""
+        if not self.draft.size:
+            return np.full(len(chosen), self.before)
+        acts = chosen[:, self.draft]
+        last = np.maximum.accumulate(np.where(acts, np.arange(self.draft.size), -1), axis=1)
+        on = self.on[last] & (last >= 0)
+        found: Ints = np.where(on, self.if_on, self.if_off).sum(axis=1) + self.before
+        return found
+
+
+def _seconds_before(spans: Spans, instants: Ints) -> Ints:
+    """How many seconds of the spans lie before each instant."""
+    if not len(spans):
+        return np.zeros(instants.shape, dtype=np.int64)
+    edges = np.stack([spans.on, spans.off], axis=1).ravel()
+    total = np.cumsum(np.stack([np.zeros_like(spans.on), spans.lengths], axis=1).ravel())
+    return np.asarray(np.interp(instants, edges, total), dtype=np.int64)
+
+
+class FewestWrong:
+    """Tries the sets of slots of a memory."""
+
+    def __init__(self, trial: Trial, limits: Limits, *, at_most: int | None = None) -> None:
+        self.trial, self.limits = trial, limits
+        self.banks = banks_of(limits)
+        self.apart = all(bank.per == "channel" for bank in self.banks)
+        counts = [bank.count for bank in self.banks]
+        self.most = sum(count for count in counts if count is not None) if None not in counts else None
+        if any(bank.per == "day-group" for bank in self.banks):
+            self.most = None if self.most is None else self.most * len(self._masks(0))
+        self.most = min((most for most in (self.most, limits.entries, at_most) if most is not None), default=None)
+
+    # ------------------------------------------------------------------------------------------ what may be keyed
+
+    def _masks(self, channel: int) -> list[int]:
+        """The weekday sets to try: the unit's groups; where they are many, those nearest to what is wanted."""
+        groups = self.limits.masks()
+        if len(groups) <= MOST_MASKS:
+            return sorted(groups, key=lambda mask: (-mask.bit_count(), mask))
+        wanted: dict[int, None] = {}
+        for window in self.trial.plan.channels[channel].windows:
+            if isinstance(window.days, Weekdays):
+                wanted |= {window.days.mask: None, window.days.shifted(1).mask: None}
+        known = [mask for mask in (*wanted, DAILY.mask) if cost(mask, groups) == 1]
+        near = sorted(groups, key=lambda g: (min((g ^ w).bit_count() for w in (*wanted, DAILY.mask)), g))
+        return list(dict.fromkeys([*known, *near]))[:MOST_MASKS]
+
+    def drafts(self, channel: int, *, bent: bool) -> Drafts:
+        """All drafts of a channel that come into question, in the order in which they would take their slots."""
+        found: dict[Draft, None] = {}
+        actions = self.limits.actions
+        for window in self.trial.plan.channels[channel].windows:
+            keyer = Keyer(self.trial, window, self.limits, channel)
+            rows = [draft for way in keyer.ways() for draft in way.drafts] if bent else list(keyer.exact())
+            for draft in rows or [draft for way in islice(keyer.ways(), 2) for draft in way.drafts]:
+                if actions is not None and ("on" if draft.on else "off") not in actions:
+                    continue
+                if self.limits.day_groups is None and not isinstance(draft.days, Weekdays):
+                    found[draft] = None
+                found |= {replace(draft, days=Weekdays(mask)): None for mask in self._masks(channel)}
+        return tuple(sorted(found, key=lambda draft: not draft.on))
+
+    def _slots(self, drafts: Drafts) -> Slots:
+        """What one slot of the memory may hold of the drafts."""
+        found: dict[Drafts, None] = {}
+        for bank in self.banks:
+            for draft in drafts:
+                if holds_single(bank, draft.entry((1,))):
+                    found[(draft,)] = None
+            if bank.is_pair:
+                for on in (d for d in drafts if d.on):
+                    for off in (d for d in drafts if not d.on):
+                        if holds_pair(bank, on.entry((1,)), off.entry((1,))):
+                            found[on, off] = None
+        return tuple(found)
+
+    def possible(self, channel: int) -> Slots | None:
+        """The slots of a channel to try; None where they would be too many sets."""
+        for bent in (True, False):
+            slots = self._slots(self.drafts(channel, bent=bent))
+            most = len(slots) if self.most is None else min(self.most, len(slots))
+            if sum(comb(len(slots), size) for size in range(most + 1)) <= MOST_SETS:
+                return slots
+        return None
+
+    # ----------------------------------------------------------------------------------------------------- the search
+
+    def _best_of(self, channel: int, slots: Slots) -> list[tuple[int, tuple[Drafts, ...]]]:
+        """The best sets of a channel by the weeks, with the seconds wrong there."""
+        drafts = tuple(dict.fromkeys(draft for slot in slots for draft in slot))
+        place_of = {draft: index for index, draft in enumerate(drafts)}
+        weeks = Weeks(self.trial, channel, drafts)
+        most = len(slots) if self.most is None else min(self.most, len(slots))
+        sets: list[tuple[int, ...]] = [c for size in range(most + 1) for c in combinations(range(len(slots)), size)]
+        member = np.zeros((len(slots), len(drafts)), dtype=bool)
+        for index, slot in enumerate(slots):
+            member[index, [place_of[draft] for draft in slot]] = True
+        wrong = np.zeros(len(sets), dtype=np.int64)
+        for low in range(0, len(sets), CHUNK):
+            chunk = sets[low : low + CHUNK]
+            chosen = np.array([member[list(c)].any(axis=0) for c in chunk])
+            wrong[low : low + CHUNK] = weeks.wrong(chosen)
+        order = np.lexsort((np.arange(len(sets)), wrong))[:KEPT]
+        return [(int(wrong[index]), tuple(slots[i] for i in sets[index])) for index in order]
+
+    def search(self) -> list[Choice] | None:
+        """The best choices, the least wrong first; None where there are too many to try."""
+        lists = []
+        for channel in range(len(self.trial.plan.channels)):
+            slots = self.possible(channel)
+            if slots is None:
+                return None
+            lists.append(self._best_of(channel, slots))
+        choices = []
+        for sets in self._together(lists):
+            entries = self._entries(sets)
+            if self._held(entries):
+                choices.append(Choice(entries=entries, wrong_s=self._wrong(sets)))
+        return sorted(choices, key=lambda choice: (choice.wrong_s, len(choice.entries)))
+
+    def _together(self, lists: list[list[tuple[int, Slots]]]) -> Iterator[tuple[Slots, ...]]:
+        """The best sets of all channels that share the slots, each as one set a channel."""
+        least = [min(wrong for wrong, _ in sets) for sets in lists]
+        rest = [sum(least[index + 1 :]) for index in range(len(lists))]
+        best: list[tuple[int, int, tuple[Slots, ...]]] = []
+        counter = 0
+
+        def go_on(channel: int, wrong: int, used: frozenset[Drafts], sets: tuple[Slots, ...]) -> None:
+            nonlocal counter
+            if channel == len(lists):
+                counter += 1
+                item = (-wrong, -counter, sets)
+                (heapq.heappush if len(best) < MEASURED else heapq.heappushpop)(best, item)
+                return
+            for more, slots in lists[channel]:
+                if len(best) == MEASURED and wrong + more + rest[channel] >= -best[0][0]:
+                    return
+                joined = used | frozenset(slots)
+                if self.apart or self.most is None or len(joined) <= self.most:
+                    go_on(channel + 1, wrong + more, joined, (*sets, slots))
+
+        go_on(0, 0, frozenset(), ())
+        for _, _, sets in sorted(best, key=lambda item: (-item[0], -item[1])):
+            yield sets
+
+    def _entries(self, sets: tuple[Slots, ...]) -> tuple[Entry, ...]:
+        """One entry or pair a slot, on all channels that hold it."""
+        channels: dict[Drafts, tuple[int, ...]] = {}
+        for number, slots in enumerate(sets, start=1):
+            for slot in slots:
+                channels[slot] = (*channels.get(slot, ()), number)
+        if self.apart:
+            return tuple(d.entry((n,)) for n, slots in enumerate(sets, start=1) for slot in slots for d in slot)
+        return tuple(draft.entry(numbers) for slot, numbers in channels.items() for draft in slot)
+
+    def _held(self, entries: tuple[Entry, ...]) -> bool:
+        most = self.limits.entries
+        return (most is None or len(entries) <= most) and not place(entries, self.limits).left
+
+    def _wrong(self, sets: tuple[Slots, ...]) -> int:
+        return sum(
+            self.trial.wrong_s(channel, tuple(draft for slot in slots for draft in slot))
+            for channel, slots in enumerate(sets)
+        )

@@ -1,0 +1,80 @@
+"""Windows that pulse, keyed as entries that repeat: where the unit has such entries."""
+
+from dataclasses import dataclass, replace
+
+from skavit.core.days import Weekdays
+from skavit.core.entry import MAX_PAUSE_S, Entry, Pulses
+from skavit.core.fitting.groups import cover
+from skavit.core.fitting.ways import window_end
+from skavit.core.limits import Limits
+from skavit.core.plan import Plan
+from skavit.core.values import ClockTime, LimitedTime, Time, sun_time_of
+from skavit.core.window import Window
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Trains:
+    """The entries for the pulsing windows of a plan, and by channel (from 0) why some cannot be keyed."""
+
+    entries: tuple[Entry, ...]
+    reasons: dict[int, str]
+
+
+def without_trains(plan: Plan) -> Plan:
+    """The plan without its pulsing windows."""
+    return replace(
+        plan,
+        channels=tuple(
+            replace(channel, windows=tuple(window for window in channel.windows if not window.repeat))
+            for channel in plan.channels
+        ),
+    )
+
+
+def key_trains(plan: Plan) -> Trains:
+    """Key every pulsing window of a plan."""
+    entries: list[Entry] = []
+    reasons: dict[int, str] = {}
+    for number, channel in enumerate(plan.channels):
+        for window in channel.windows:
+            if window.repeat:
+                made = _entries(window, number + 1, plan.unit.limits)
+                if isinstance(made, str):
+                    reasons[number] = made
+                else:
+                    entries += made
+    return Trains(entries=tuple(entries), reasons=reasons)
+
+
+def _entries(window: Window, channel: int, limits: Limits) -> list[Entry] | str:
+    """The entries of one window, or why there are none."""
+    ended = window_end(window)
+    if limits.actions is None or "repeat" not in limits.actions:
+        return "the unit holds no entries that repeat"
+    if ended is None or not isinstance(ended[0], ClockTime) or ended[1]:
+        return "the unit's pulses end at a clock time of the same date"
+    masks = [window.days]
+    if limits.day_groups is not None:
+        held = cover(window.days.mask, limits.masks()) if isinstance(window.days, Weekdays) else None
+        if held is None:
+            return "the unit's day groups do not hold the days of the pulses"
+        masks = [Weekdays(mask) for mask in held]
+    if not _holds(window.start, limits) or ended[0].seconds % (limits.clock_step_s or 1):
+        return "the unit cannot hold the times of the pulses"
+    cycle = window.repeat
+    pause = cycle.every_s - cycle.on_s if cycle else 0
+    if cycle is None or not 1 <= pause <= MAX_PAUSE_S:
+        return "the unit cannot hold the cycle of the pulses"
+    pulses = Pulses(on_s=cycle.on_s, off_s=pause, until=ended[0])
+    return [Entry(channels=(channel,), on=True, at=window.start, days=days, repeat=pulses) for days in masks]
+
+
+def _holds(time: Time, limits: Limits) -> bool:
+    sun = sun_time_of(time)
+    if isinstance(time, LimitedTime):
+        return limits.limited_times
+    if isinstance(time, ClockTime):
+        return not time.seconds % (limits.clock_step_s or 1)
+    if sun is None or (limits.sun_events is not None and sun.event not in limits.sun_events):
+        return False
+    return limits.sun_offset_max_min is None or abs(sun.offset_min) <= limits.sun_offset_max_min
