@@ -8,6 +8,7 @@ from skavit.core.almanac import almanac
 from skavit.core.entry import Entry
 from skavit.core.replay import Replay
 from skavit.core.sun import DAY_S, Ints
+from skavit.core.unit import channels_of
 from skavit.core.values import Time
 from skavit.core.wanted import window_spans
 from skavit.core.window import Window
@@ -43,9 +44,9 @@ def part_of_day(window: Window) -> str:
 
 
 def purposes(result: Replay) -> tuple[Purpose, ...]:
-    """One :class:`Purpose` for each entry, in slot order."""
+    """One :class:`Purpose` for each entry of each keying, in the order of ``Unit.all_entries``."""
     edges = _window_edges(result)
-    entries = result.plan.unit.entries
+    entries = result.plan.unit.all_entries
     acts = []
     for slot in range(len(entries)):
         mine = result.events.slot == slot
@@ -116,7 +117,7 @@ def _away(at: Ints, edges: Ints) -> Ints:
 def _switching_days(result: Replay, slot: int) -> int:
     days: set[int] = set()
     for index in range(len(result.channels)):
-        if index + 1 not in result.plan.unit.entries[slot].channels:
+        if index + 1 not in channels_of(result.plan, result.plan.unit.all_entries[slot]):
             continue
         events = result.events.of_channel(index)
         before = np.concatenate([[False], events.turns_on[:-1]])

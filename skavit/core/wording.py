@@ -5,6 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from skavit.core.days import DAILY, Dates, Days, EveryNth, Narrowed, Parity, Weekdays
+from skavit.core.entry import Entry
 from skavit.core.sun import DAY_S, Ints
 from skavit.core.values import ClockTime, LimitedTime, SunTime, Time, day_of
 
@@ -160,6 +161,14 @@ def duration_text(seconds: float) -> str:
     if minutes:
         return f"{minutes} min" + (f" {left:02d} s" if left else "")
     return f"{left} s"
+
+
+def pulses_text(entry: Entry, words: Words) -> str:
+    """How an entry that ends itself pulses: for 5 s; 8 s on and 4 min pause until 16:25."""
+    if entry.repeat is None:
+        return f"for {duration_text(entry.pulse_s or 0)}"
+    on, pause = duration_text(entry.repeat.on_s), duration_text(entry.repeat.off_s)
+    return f"{on} on and {pause} pause until {words.clock(entry.repeat.until.seconds)}"
 
 
 def ahead_text(seconds: float) -> str:

@@ -130,9 +130,11 @@ def _already(why: str, *, on: bool) -> str:
 
 
 def _cause_text(plan: Plan, slot: int, cause: int) -> str:
-    entry = plan.unit.entries[slot]
+    entry = plan.unit.all_entries[slot]
     sun = sun_time_of(entry.at)
-    text = f"slot {slot + 1}"
+    text = f"slot {plan.unit.slot_of(slot)[1] + 1}"
+    if cause == Cause.PULSE_END:
+        return f"{text}: pulse ends"
     if sun is None:
         return text
     if cause == Cause.NO_SUN:

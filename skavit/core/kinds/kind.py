@@ -6,7 +6,7 @@ from dataclasses import dataclass, field, replace
 from typing import Any
 
 from skavit.core.errors import PlanError
-from skavit.core.limits import NO_LIMITS, Limits, read_limits
+from skavit.core.limits import NO_LIMITS, Bank, Limits, read_limits
 from skavit.core.reading import Node, parse_json
 from skavit.core.records import Own, Records
 
@@ -222,6 +222,15 @@ class Kind:
         """How many slots the memory has, where that is known."""
         most = self.limits.entries
         return most if most is None or self.slot.shape == "single" else most // 2
+
+    @property
+    def plan_limits(self) -> Limits:
+        """The limits of a plan for it: where a slot holds an ON and its OFF, which act on the same days, pairs of them."""
+        if self.slot.shape == "single" or self.limits.slots is not None:
+            return self.limits
+        times = None if self.slot.shape == "pair" else ("clock",)  # a run in minutes is no sun time
+        bank = Bank(shape="pair", count=self.slots, off_days="same", times=times)
+        return replace(self.limits, slots=(bank,))
 
     def to_json(self) -> dict[str, Any]:
         """The form of the file."""

@@ -70,7 +70,7 @@ def plan_for_kind(plan: Plan, kind: Kind) -> Plan:
 
     Windows, entries and the clock stay as they are; corrections go where the sun table is another's. Raises :class:`PlanError` where an entry cannot go with its sun.
     """
-    unit = replace(plan.unit, limits=kind.limits)
+    unit = replace(plan.unit, limits=kind.plan_limits)
     if kind.modes:
         unit = replace(unit, on_return_to_auto=kind.modes.returns)
     told, channels = place_for(kind, plan.site, plan.unit.sun), plan.channels

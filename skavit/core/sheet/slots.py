@@ -23,7 +23,7 @@ from skavit.core.sheet.occasion import Occasion
 from skavit.core.sheet.step import Display, DisplayRow, Step, keyed
 from skavit.core.sun import DAY_S
 from skavit.core.values import ClockTime, LimitedTime, SunTime, sun_time_of
-from skavit.core.wording import Words, count, days_text
+from skavit.core.wording import Words, count, days_text, duration_text, pulses_text
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -94,7 +94,8 @@ def _serves(told: list[str]) -> str:
 
 
 def _sentence(entry: Entry, words: Words) -> str:
-    return f"{entry.action.upper()} at {words.time(entry.at)}, {days_text(entry.days)}"
+    tail = f", {pulses_text(entry, words)}" if entry.ends_itself else ""
+    return f"{entry.action.upper()} at {words.time(entry.at)}, {days_text(entry.days)}{tail}"
 
 
 def display_of(occasion: Occasion, number: int, slot: Slot) -> Display:
@@ -104,7 +105,7 @@ def display_of(occasion: Occasion, number: int, slot: Slot) -> Display:
     week: tuple[tuple[str, bool], ...] = ()
     if isinstance(entry.days, Weekdays):
         week = tuple((name, bool(entry.days.mask >> i & 1)) for i, name in enumerate(OWN_SHORT))
-    rows = [_row(occasion, entry) for _, entry in slot.entries]
+    rows = [row for _, part in slot.entries for row in (_row(occasion, part), *_pulse_rows(part, occasion.words))]
     if kind and kind.slot.shape == "run":
         rows = [rows[0], DisplayRow(word="run", value=f"{_run_min(slot)} min")]
     return Display(
@@ -129,6 +130,19 @@ def _row(occasion: Occasion, entry: Entry) -> DisplayRow:
     return DisplayRow(word=word, value=time, detail=detail)
 
 
+def _pulse_rows(entry: Entry, words: Words) -> list[DisplayRow]:
+    """What is keyed beside the time of an entry that ends itself."""
+    if entry.pulse_s is not None:
+        return [DisplayRow(word="for", value=duration_text(entry.pulse_s))]
+    if entry.repeat is None:
+        return []
+    return [
+        DisplayRow(word="on for", value=duration_text(entry.repeat.on_s)),
+        DisplayRow(word="pause", value=duration_text(entry.repeat.off_s)),
+        DisplayRow(word="until", value=words.clock(entry.repeat.until.seconds)),
+    ]
+
+
 def _presses(kind: Kind | None, number: int, slot: Slot) -> tuple[Press, ...]:
     if kind is None:
         return ()
@@ -142,6 +156,8 @@ def slot_values(kind: Kind, slot: Slot) -> dict[str, str]:
     fields = {turned.field for turned in dialogue_of(kind, "slot").fields}
     index, entry = slot.entries[0]
     where = f"{kind.name}: entry {index + 1}"
+    if entry.ends_itself:
+        raise SkavitError(f"{where}: its slots take no pulses")
     values = {"pause": "0"} if "pause" in fields else {}
     values |= _channel_values(kind, entry, fields, where) | _days_values(entry, fields, where)
     if kind.slot.shape == "pair":

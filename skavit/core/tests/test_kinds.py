@@ -37,7 +37,7 @@ def plan_for(kind):
     """A plan that a unit of the kind can hold, on all of its channels."""
     channels = range(1, min(kind.channels, 2) + 1)
     rows = [[] for _ in range(kind.channels)]
-    unit = {"limits": kind.limits.to_json(), "on_return_to_auto": kind.modes.returns}
+    unit = {"limits": kind.plan_limits.to_json(), "on_return_to_auto": kind.modes.returns}
     if kind.sun.meaning == "light":
         light = {"source": "photocell", "altitude_deg": -3, "delay_min": 1}
         return make_plan([], [entry("on", "sunset"), entry("off", "22:45")], sun=light, **unit)
@@ -209,7 +209,7 @@ class SheetTest(unittest.TestCase):
         # that a channel has makes up for that too, as well as one can over the year.
         kind = KINDS["Panel switch, two channels, by zone table"]
         rows = [[window("sunset+30", "22:40")], [window("sunset-10", "22:40")]]
-        plan = make_plan(channels=rows, limits=kind.limits.to_json())
+        plan = make_plan(channels=rows, limits=kind.plan_limits.to_json())
         plan = fit(replace(plan, unit=replace(plan.unit, sun=place_for(kind, plan.site, SunSettings()))), 2027).plan
         found = [step for step in sheet_of(kind, plan) if step.kind == "correction"]
         self.assertEqual([step.title for step in found], ["Channel 1, correction", "Channel 2, correction"])
@@ -224,7 +224,7 @@ class SheetTest(unittest.TestCase):
 
     def test_what_does_not_apply_is_left_out(self):
         kind = KINDS["Panel switch, one channel, by coordinates"]
-        clock_only = make_plan([], [entry("on", "18:00"), entry("off", "19:00")], limits=kind.limits.to_json())
+        clock_only = make_plan([], [entry("on", "18:00"), entry("off", "19:00")], limits=kind.plan_limits.to_json())
         sections = {step.kind for step in sheet_of(kind, clock_only)}
         self.assertFalse(sections & {"place", "suncheck", "correction"})
         self.assertIn("rule", sections)

@@ -1,0 +1,53 @@
+"""The step for the seasons: when another set of entries is to be keyed, and what changes then."""
+
+import numpy as np
+
+from skavit.core.entry import Entry
+from skavit.core.keyings import Stretch, stretches
+from skavit.core.plan import Plan
+from skavit.core.replay import Replay
+from skavit.core.sheet.step import Step, keyed
+from skavit.core.sun import DAY_S
+from skavit.core.values import day_of
+from skavit.core.wording import Words, date_text, days_text, pulses_text
+
+AHEAD_DAYS = 366
+
+
+def stretch_at(plan: Plan, year: Replay, instant: int) -> tuple[Stretch, ...]:
+    """The keying that stands in the unit at an instant, and those that follow within a year."""
+    today = int(year.site_clock.digits(np.array([instant]))[0]) // DAY_S
+    return stretches(plan.unit.keyings, today, today + AHEAD_DAYS)
+
+
+def changes(old: tuple[Entry, ...], new: tuple[Entry, ...], words: Words) -> tuple[str, ...]:
+    """Slot by slot, what is keyed anew or cleared."""
+    found = []
+    for slot in range(max(len(old), len(new))):
+        before, after = (entries[slot] if slot < len(entries) else None for entries in (old, new))
+        if before != after:
+            found.append(f"Slot {slot + 1}: {entry_text(after, words) if after else 'cleared'}")
+    return tuple(found)
+
+
+def entry_text(entry: Entry, words: Words) -> str:
+    """An entry in one line."""
+    tail = f", {pulses_text(entry, words)}" if entry.ends_itself else ""
+    return f"{entry.action.upper()} {words.time(entry.at)}, {days_text(entry.days)}{tail}"
+
+
+def rekeying(plan: Plan, coming: tuple[Stretch, ...], words: Words) -> list[Step]:
+    """A step for the next keying; none where one set stands in the unit all the time."""
+    if len(coming) < 2:
+        return []
+    now, following = coming[:2]
+    old, new = (plan.unit.sets[stretch.keying] for stretch in (now, following))
+    told = changes(old, new, words)
+    title = f"Key anew on {date_text(following.first)} {day_of(following.first).year}"
+    name = plan.unit.keyings[following.keying - 1].name if following.keying else ""
+    step = Step(
+        kind="rekey",
+        title=f"{title}: {name}" if name else title,
+        say="; ".join(told) + "." if told else "Nothing changes.",
+    )
+    return [keyed(step, title, told)]
