@@ -1,7 +1,7 @@
 """One night enlarged beside the year sheet, on the same hour axis, with what switches in it and why."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from skavit.charts.svg import element, num, text
 from skavit.charts.year_sheet import HOURS, Frame, Year, hatch, layers
@@ -35,14 +35,7 @@ def _spread(wanted: Sequence[float], low: float, high: float) -> list[float]:
 
 def night_strip(year: Year, column: int, labels: Sequence[Label]) -> str:
     """The night of a column as an SVG of 248 by 330, beside the upright sheet."""
-    one = Year(
-        site=year.site,
-        clock=year.clock,
-        first=year.first + column,
-        count=1,
-        wanted=year.wanted,
-        actual=year.actual,
-    )
+    one = replace(year, first=year.first + column, count=1)
     frame = Frame(left=0.0, top=22.0, per_day=36.0, per_hour=270 / HOURS)
     parts = [hatch("night"), layers(one, frame, "night")]
     wanted = [frame.top + label.hour * frame.per_hour for label in labels]
@@ -58,9 +51,7 @@ def night_strip(year: Year, column: int, labels: Sequence[Label]) -> str:
 
 def lying_strip(year: Year, column: int) -> str:
     """The night of a column as a band of 286 by 26, for the phone."""
-    one = Year(
-        site=year.site, clock=year.clock, first=year.first + column, count=1, wanted=year.wanted, actual=year.actual
-    )
+    one = replace(year, first=year.first + column, count=1)
     frame = Frame(left=46.0, top=0.0, per_day=26.0, per_hour=286 / HOURS, turned=True)
     return element(
         "svg",

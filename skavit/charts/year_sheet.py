@@ -12,7 +12,7 @@ from skavit.core.almanac import unit_almanac
 from skavit.core.clock import WallClock
 from skavit.core.clock_check import clock_changes as changes_of
 from skavit.core.plan import Site
-from skavit.core.spans import Spans, difference, intersection, union
+from skavit.core.spans import Spans, closed, difference, intersection, union
 from skavit.core.sun import DAY_S, SunEvent
 from skavit.core.sun_settings import NO_ADJUST, SunSettings
 from skavit.core.values import day_number, day_of
@@ -24,6 +24,9 @@ HOUR_MARKS = (0, 3, 6, 9, 12, 15, 18, 21, 24)
 LONE_PX = 3.0
 SLIT_NIGHTS = 3
 MOST_MARKS = 4
+# The pulses of a train are closer than a quarter of an hour.
+TRAIN_GAP_S = 900
+SLIVER_S = 300  # the ends of two trains of another cycle differ by less
 # Points that stand this near to a straight line are left out.
 STRAIGHT_PX = 0.25
 
@@ -39,6 +42,15 @@ class Year:
     wanted: Spans
     actual: Spans
     sun: SunSettings = field(default_factory=SunSettings)  # whose sun shades the nights
+    keyed_anew: tuple[int, ...] = ()  # the columns on whose dates another set of entries is keyed
+    pulsing: bool = False  # trains of pulses are drawn as one texture, not each pulse
+
+    @cached_property
+    def _sides(self) -> tuple[Spans, Spans]:
+        """What is wanted and what is done, trains of pulses each as one stretch."""
+        if not self.pulsing:
+            return self.wanted, self.actual
+        return closed(self.wanted, TRAIN_GAP_S), closed(self.actual, TRAIN_GAP_S)
 
     def _shapes(self, spans: Spans) -> list[Shape]:
         return shapes(bands(spans, self.clock, self.first, self.count))
@@ -56,17 +68,18 @@ class Year:
     @cached_property
     def lit(self) -> list[Shape]:
         """On as wanted."""
-        return self._shapes(intersection(self.actual, self.wanted))
+        return self._shapes(intersection(*self._sides))
 
     @cached_property
     def extra(self) -> list[Shape]:
         """On, not wanted."""
-        return self._shapes(difference(self.actual, self.wanted))
+        wanted, actual = self._sides
+        return self._shapes(difference(actual, wanted).longer_than(SLIVER_S if self.pulsing else 0))
 
     @cached_property
     def missing(self) -> list[Shape]:
         """Wanted, dark."""
-        return self._shapes(difference(self.wanted, self.actual))
+        return self._shapes(difference(*self._sides).longer_than(SLIVER_S if self.pulsing else 0))
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -179,6 +192,7 @@ def layers(year: Year, frame: Frame, ident: str) -> str:
             _path(year.twilight, frame, "sky-twilight"),
             _path(year.night, frame, "sky-night"),
             _path(year.lit, frame, "lamp"),
+            _path(year.lit, frame, "lamp-pulses", 0.0, f"url(#{ident}-pulses)") if year.pulsing else "",
             _path(missing, frame, "gap-hole"),
             _path(broad, frame, "gap-edge"),
             element("path", d=slits, class_="gap-edge") if slits else "",
@@ -190,7 +204,7 @@ def layers(year: Year, frame: Frame, ident: str) -> str:
 
 
 def hatch(ident: str, spacing: float = 8.0) -> str:
-    """The diagonal hatch that says "on, not wanted" without colour."""
+    """The diagonal hatch that says "on, not wanted" without colour, and the lines that say "in pulses"."""
     line = element("line", x1=0, y1=0, x2=0, y2=spacing, class_="hatch")
     pattern = element(
         "pattern",
@@ -201,7 +215,9 @@ def hatch(ident: str, spacing: float = 8.0) -> str:
         patternUnits="userSpaceOnUse",
         patternTransform="rotate(45)",
     )
-    return element("defs", pattern)
+    dot = element("line", x1=0, y1=2, x2=spacing, y2=2, class_="pulses")
+    dots = element("pattern", dot, id=f"{ident}-pulses", width=spacing, height=5, patternUnits="userSpaceOnUse")
+    return element("defs", pattern + dots)
 
 
 def thumbnail(year: Year, ident: str) -> str:
@@ -321,6 +337,19 @@ def _axes(year: Year, frame: Frame, words: Words) -> str:
     return "".join(parts)
 
 
+def _keyed_anew(year: Year, frame: Frame) -> str:
+    """A line on each date from which another set of entries stands in the unit, with the date."""
+    parts = []
+    for column in year.keyed_anew:
+        a, b = frame.place(column, 0), frame.place(column, HOURS)
+        parts.append(element("line", x1=a[0], y1=a[1], x2=b[0], y2=b[1], class_="keyed-anew"))
+        if not frame.turned:
+            parts.append(
+                text(f"keyed anew {date_text(year.first + column)}", a[0] + 5, b[1] - 6, "axis keyed-anew-text")
+            )
+    return "".join(parts)
+
+
 def _turned_axes(year: Year, frame: Frame, words: Words) -> str:
     parts = []
     for hour in (0, 6, 12, 18, 24) if words.twelve_hour else (0, 6, 9, 12, 15, 18, 24):
@@ -368,6 +397,7 @@ def year_sheet(
     inner.append(_turned_axes(year, frame, words) if turned else _axes(year, frame, words))
     if today is not None:
         inner.append(_cursor(year, frame, today, "today-line"))
+    inner.append(_keyed_anew(year, frame))
     inner.append(_marks(year, frame, marks))
     inner.append(element("g", _cursor(year, frame, 0, "cursor-halo") + _cursor(year, frame, 0, "cursor-line"),
                          class_="cursor", transform=_cursor_shift(frame, cursor)))  # fmt: skip

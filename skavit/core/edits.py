@@ -7,12 +7,15 @@ from typing import TypeVar
 from skavit.core.clock_settings import ClockSettings
 from skavit.core.entry import Entry
 from skavit.core.errors import SkavitError
+from skavit.core.holidays import Holiday
+from skavit.core.keyings import Keying
 from skavit.core.limits import Limits
 from skavit.core.plan import Channel, Plan, read_plan
 from skavit.core.reading import Node
 from skavit.core.sun_settings import SunSettings
 from skavit.core.window import Window
 
+GONE = "this row is no longer there; accepted: a row of the plan as it now stands"
 Edit = Callable[[Plan], Plan]
 Row = TypeVar("Row")
 
@@ -23,7 +26,7 @@ class EditError(SkavitError):
 
 def _put(items: tuple[Row, ...], index: int, *new: Row) -> tuple[Row, ...]:
     if not 0 <= index < len(items):
-        raise EditError("this row is no longer there; accepted: a row of the plan as it now stands")
+        raise EditError(GONE)
     return (*items[:index], *new, *items[index + 1 :])
 
 
@@ -56,6 +59,21 @@ def remove_window(plan: Plan, channel: int, index: int) -> Plan:
     return _with_channel(plan, channel, replace(plan.channels[channel - 1], windows=windows))
 
 
+def add_windows(plan: Plan, channel: int, windows: tuple[Window, ...]) -> Plan:
+    """More windows of a channel (from 1), after those it has."""
+    old = _windows(plan, channel)
+    return _with_channel(plan, channel, replace(plan.channels[channel - 1], windows=(*old, *windows)))
+
+
+def copy_window(plan: Plan, channel: int, index: int) -> Plan:
+    """The ``index``-th window of a channel twice, one after the other."""
+    old = _windows(plan, channel)
+    if not 0 <= index < len(old):
+        raise EditError(GONE)
+    rows = (*old[: index + 1], replace(old[index], id=None), *old[index + 1 :])
+    return _with_channel(plan, channel, replace(plan.channels[channel - 1], windows=rows))
+
+
 def add_entry(plan: Plan, entry: Entry) -> Plan:
     """One more entry, in the next slot."""
     return plan.with_entries((*plan.unit.entries, entry))
@@ -70,6 +88,72 @@ def change_entry(plan: Plan, index: int, entry: Entry) -> Plan:
 def remove_entry(plan: Plan, index: int) -> Plan:
     """The ``index``-th slot cleared; those after it move up."""
     return plan.with_entries(_put(plan.unit.entries, index))
+
+
+def copy_entry(plan: Plan, index: int) -> Plan:
+    """The ``index``-th slot twice, one after the other."""
+    old = plan.unit.entries
+    if not 0 <= index < len(old):
+        raise EditError(GONE)
+    return plan.with_entries((*old[: index + 1], replace(old[index], id=None), *old[index + 1 :]))
+
+
+def move_entry(plan: Plan, index: int, to: int) -> Plan:
+    """The ``index``-th slot moved to another place; past an end it stops there."""
+    old = plan.unit.entries
+    if not 0 <= index < len(old):
+        raise EditError(GONE)
+    rest = [*old[:index], *old[index + 1 :]]
+    rest.insert(max(min(to, len(rest)), 0), old[index])
+    return plan.with_entries(tuple(rest))
+
+
+def on_set(keying: int, edit: Edit) -> Edit:
+    """An edit of entries, done on one of the keyings; 0 is the set that stands in the unit before any of them."""
+
+    def change(plan: Plan) -> Plan:
+        if not 0 <= keying < len(plan.unit.sets):
+            raise EditError("this keying is no longer there; accepted: a keying of the plan as it now stands")
+        shown = replace(plan, unit=replace(plan.unit, entries=plan.unit.sets[keying]))
+        return plan.with_set(keying, edit(shown).unit.entries)
+
+    return change if keying else edit
+
+
+def add_keying(plan: Plan, keying: Keying) -> Plan:
+    """Another set of entries from a date on; raises :class:`PlanError` where one begins on that date already."""
+    changed = replace(plan, unit=replace(plan.unit, keyings=(*plan.unit.keyings, keying)))
+    return read_plan(Node(changed.to_json()))
+
+
+def remove_keying(plan: Plan, keying: int) -> Plan:
+    """The plan without the ``keying``-th (from 1) of its keyings."""
+    return replace(plan, unit=replace(plan.unit, keyings=_put(plan.unit.keyings, keying - 1)))
+
+
+def set_holidays(plan: Plan, holidays: tuple[Holiday, ...]) -> Plan:
+    """Other dates on which no entry acts."""
+    return replace(plan, unit=replace(plan.unit, holidays=holidays))
+
+
+def copy_channel(plan: Plan, channel: int, name: str) -> Plan:
+    """One more channel that is wanted and keyed as another (from 1): the entries of that one act on both."""
+    _windows(plan, channel)
+    old, number = plan.channels[channel - 1], len(plan.channels) + 1
+    windows = tuple(replace(window, id=None) for window in old.windows)
+    copied = replace(old, name=name, windows=windows, id=None)
+    changed = replace(plan, channels=(*plan.channels, copied))
+
+    def shared(entries: tuple[Entry, ...]) -> tuple[Entry, ...]:
+        return tuple(replace(e, channels=(*e.channels, number)) if channel in e.channels else e for e in entries)
+
+    return _each_set(changed, shared)
+
+
+def _each_set(plan: Plan, change: Callable[[tuple[Entry, ...]], tuple[Entry, ...]]) -> Plan:
+    for keying, entries in enumerate(plan.unit.sets):
+        plan = plan.with_set(keying, change(entries))
+    return plan
 
 
 def add_channel(plan: Plan, name: str) -> Plan:
@@ -88,12 +172,17 @@ def remove_channel(plan: Plan, channel: int) -> Plan:
     _windows(plan, channel)
     if len(plan.channels) == 1:
         raise EditError("a unit keeps at least one channel; accepted: removing one of several")
-    entries = []
-    for entry in plan.unit.entries:
-        left = tuple(n - (n > channel) for n in entry.channels if n != channel)
-        if left:
-            entries.append(replace(entry, channels=left))
-    return replace(plan, channels=_put(plan.channels, channel - 1)).with_entries(tuple(entries))
+
+    def without(entries: tuple[Entry, ...]) -> tuple[Entry, ...]:
+        left = [(e, tuple(n - (n > channel) for n in e.channels if n != channel)) for e in entries]
+        return tuple(replace(entry, channels=channels) for entry, channels in left if channels)
+
+    overrides = tuple(
+        replace(o, channel=o.channel - (o.channel > channel)) if o.channel is not None else o
+        for o in plan.overrides
+        if o.channel != channel
+    )
+    return _each_set(replace(plan, channels=_put(plan.channels, channel - 1), overrides=overrides), without)
 
 
 def set_behaviour(plan: Plan, clock: ClockSettings, on_return_to_auto: str, limits: Limits) -> Plan:

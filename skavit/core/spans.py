@@ -74,6 +74,14 @@ def unite(parts: Iterable[Spans]) -> Spans:
     return union(np.concatenate([p.on for p in parts]), np.concatenate([p.off for p in parts]))
 
 
+def closed(spans: Spans, gap_s: int) -> Spans:
+    """The spans with gaps of up to so many seconds closed: a train of pulses as one stretch."""
+    if not len(spans):
+        return spans
+    apart = spans.on[1:] - spans.off[:-1] > gap_s
+    return Spans(spans.on[np.concatenate([[True], apart])], spans.off[np.concatenate([apart, [True]])])
+
+
 def difference(a: Spans, b: Spans) -> Spans:
     """What is in ``a`` and not in ``b``."""
     return _combine(a, b, lambda in_a, in_b: in_a & ~in_b)

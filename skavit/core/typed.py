@@ -58,6 +58,19 @@ def date_typed(text: str, path: str, today: date) -> date:
     return read_date(Node(f"{year:04d}-{month:02d}-{int(match[1]):02d}", path))
 
 
+def dated_words(text: str) -> list[str]:
+    """25 Dec, 6 Feb 2027 as 12-25 and 2027-02-06; what is no date stays as typed, for the core to refuse."""
+    found = []
+    for part in filter(None, (part.strip() for part in re.split("[,;]", text))):
+        match = _DAY_FIRST.fullmatch(part)
+        if match and match[3] and match[2].capitalize() in MONTHS:
+            year = int(match[3]) + (2000 if len(match[3]) == 2 else 0)
+            found.append(f"{year:04d}-{MONTHS.index(match[2].capitalize()) + 1:02d}-{int(match[1]):02d}")
+        else:
+            found.append(month_day_word(part))
+    return found
+
+
 def weekday_of(word: str) -> int | None:
     """Tu, Tue or Tuesday as 1; None where it is none."""
     low = word.lower()

@@ -8,6 +8,7 @@ from skavit.core.days import DAILY, Dates, Days, EveryNth, Narrowed, Parity, Wee
 from skavit.core.entry import Entry
 from skavit.core.sun import DAY_S, Ints
 from skavit.core.values import ClockTime, LimitedTime, SunTime, Time, day_of
+from skavit.core.window import Cycle
 
 MONTHS = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec")
 FULL_DAYS = ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday")
@@ -169,6 +170,11 @@ def pulses_text(entry: Entry, words: Words) -> str:
         return f"for {duration_text(entry.pulse_s or 0)}"
     on, pause = duration_text(entry.repeat.on_s), duration_text(entry.repeat.off_s)
     return f"{on} on and {pause} pause until {words.clock(entry.repeat.until.seconds)}"
+
+
+def cycle_text(cycle: Cycle | None) -> str:
+    """How a window pulses: 8 s every 4 min; in one piece where it does not."""
+    return f"{duration_text(cycle.on_s)} every {duration_text(cycle.every_s)}" if cycle else "in one piece"
 
 
 def ahead_text(seconds: float) -> str:

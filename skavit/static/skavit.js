@@ -193,6 +193,7 @@ document.addEventListener("htmx:afterSwap", (event) => {
       for (const panel of all("[data-keep]")) if (opened.has(panel.dataset.keep)) panel.open = true;
     } else {
       opened.clear();
+      backToRow();
     }
   }
   for (const field of all("[data-day-field]")) field.value = sheet().dataset.day;
@@ -206,6 +207,59 @@ function focusIn(form) {
   const fields = all("input[type=text], input[type=number], input[type=radio]:checked", panel);
   (fields.find((field) => field.offsetParent && field.type !== "radio") ?? fields[0])?.focus();
 }
+
+// -------------------------------------------------------------------------------------------------------- rows
+
+// Windows and slots are rows: j and k go from one to the next, and keys act on the one that has the focus.
+const rowHere = () => document.activeElement?.closest("[data-row]");
+let rowPlace = -1;
+
+function stepRow(direction) {
+  const rows = all("[data-row]");
+  if (!rows.length) return;
+  const here = rows.indexOf(rowHere());
+  const next = rows[Math.min(Math.max(here + direction, 0), rows.length - 1)];
+  next.focus();
+  next.scrollIntoView({ block: "nearest" });
+}
+
+function onRow(selector) {
+  const row = rowHere();
+  const button = row && one(selector, row);
+  if (!button || button.disabled) return;
+  rowPlace = all("[data-row]").indexOf(row) + (selector === "[data-down]" ? 1 : selector === "[data-up]" ? -1 : 0);
+  button.form.requestSubmit(button);
+}
+
+function openRow() {
+  const row = rowHere();
+  if (!row || row !== document.activeElement) return false;
+  (one("summary", row) ?? one("a", row))?.click();
+  return true;
+}
+
+function backToRow() {
+  if (rowPlace < 0) return;
+  const rows = all("[data-row]");
+  rows[Math.min(rowPlace, rows.length - 1)]?.focus();
+  rowPlace = -1;
+}
+
+let dragged = null;
+document.addEventListener("dragstart", (event) => { dragged = event.target.closest?.("li[data-row]"); });
+document.addEventListener("dragover", (event) => {
+  if (dragged && event.target.closest?.("li[data-row]")) event.preventDefault();
+});
+document.addEventListener("drop", (event) => {
+  const to = event.target.closest?.("li[data-row]");
+  const form = dragged && one("[data-move]", dragged);
+  if (!to || !form || to === dragged) return;
+  event.preventDefault();
+  const field = one("[data-up]", form);
+  field.disabled = false;
+  field.value = to.dataset.slot;
+  form.requestSubmit(field);
+});
 
 // ------------------------------------------------------------------------------------------------------ clock
 
@@ -256,6 +310,13 @@ const KEYS = {
   s: () => press("sheet"),
   k: () => press("clock"),
   v: () => press("by"),
+  h: () => press("handover"),
+  j: () => stepRow(1),
+  i: () => stepRow(-1),
+  c: () => onRow("[data-copy]"),
+  x: () => onRow("[data-take-out]"),
+  "[": () => onRow("[data-up]"),
+  "]": () => onRow("[data-down]"),
   u: () => press("undo"),
   y: () => press("redo"),
 };
@@ -287,6 +348,10 @@ addEventListener("keydown", (event) => {
   if (event.key === "g") {
     went = true;
     setTimeout(() => { went = false; }, 1500);
+    return;
+  }
+  if (event.key === "Enter" && openRow()) {
+    event.preventDefault();
     return;
   }
   const act = KEYS[event.key] ?? (sheet() ? SHEET_KEYS[event.key] : undefined);

@@ -43,6 +43,8 @@ class DemoUnit:
     limits: Row = field(default_factory=dict)
     on_return: str = "computes"
     kind: str = ""  # the slug of a kind that ships
+    holidays: list[Row] = field(default_factory=list)
+    keyings: list[Row] = field(default_factory=list)
 
 
 UNITS = (
@@ -142,6 +144,48 @@ UNITS = (
             _entry("off", "16:30", "weekdays", channels=(2,)),
         ],
     ),
+    # Mists, with the pause keyed where the whole cycle was meant; the vents beside it are keyed anew for the winter.
+    DemoUnit(
+        site="Windmill nursery",
+        latitude=-39.60,
+        longitude=176.86,
+        unit="Mist and vents",
+        whereabouts="potting shed, behind the door",
+        channels={
+            "Mist": [_window("07:10", "16:25") | {"repeat": {"on_s": 8, "every_s": 240}}],
+            "Vents": [
+                _window("09:00", "17:00", {"days": "daily", "between": ["10-01", "04-04"]}),
+                _window("11:00", "15:00", {"days": "daily", "between": ["04-05", "09-30"]}),
+            ],
+        },
+        entries=[
+            _entry("on", "07:10") | {"repeat": {"on_s": 8, "off_s": 240, "until": "16:25"}},
+            _entry("on", "09:00", channels=(2,)),
+            _entry("off", "17:00", channels=(2,)),
+        ],
+        limits={"entries": 6, "clock_step_s": 60, "actions": ["on", "off", "repeat"]},
+        holidays=[{"from": "12-25", "days": 2}],
+        keyings=[
+            {
+                "from": "04-05",
+                "name": "Winter",
+                "entries": [
+                    _entry("on", "07:10") | {"repeat": {"on_s": 8, "off_s": 240, "until": "16:25"}},
+                    _entry("on", "11:00", channels=(2,)),
+                    _entry("off", "15:00", channels=(2,)),
+                ],
+            },
+            {
+                "from": "10-01",
+                "name": "Summer",
+                "entries": [
+                    _entry("on", "07:10") | {"repeat": {"on_s": 8, "off_s": 240, "until": "16:25"}},
+                    _entry("on", "09:00", channels=(2,)),
+                    _entry("off", "17:00", channels=(2,)),
+                ],
+            },
+        ],
+    ),
     # Far north, for the dates without sunrise and sunset.
     DemoUnit(
         site="Fjord pier",
@@ -169,6 +213,8 @@ def _plan(demo: DemoUnit) -> Row:
             "clock": demo.clock,
             "on_return_to_auto": demo.on_return,
             "limits": demo.limits,
+            "holidays": demo.holidays,
+            "keyings": demo.keyings,
             "entries": demo.entries,
         },
         "channels": [{"name": name, "windows": windows} for name, windows in demo.channels.items()],

@@ -5,13 +5,14 @@ from typing import Any
 import numpy as np
 
 from skavit.charts.night_strip import Label, lying_strip, night_strip
+from skavit.charts.week_strip import lane_of, week_strip
 from skavit.core.almanac import almanac
 from skavit.core.handover import ChannelHandover
 from skavit.core.plan import Plan
 from skavit.core.sun import DAY_S, SunEvent
-from skavit.core.unit import Cause
+from skavit.core.unit import Cause, Events
 from skavit.core.values import LimitedTime, day_of, sun_time_of
-from skavit.core.wording import MONTHS, SHORT_DAYS, Words, date_text, duration_text
+from skavit.core.wording import MONTHS, SHORT_DAYS, Words, count, date_text, duration_text
 from skavit.now import local_digits, now_instant
 from skavit.units.results import UnitYear
 from skavit.units.view import View
@@ -65,6 +66,7 @@ def night(found: UnitYear, view: View, words: Words) -> dict[str, Any]:
             f"{SHORT_DAYS[b.weekday()]} {b.day} {MONTHS[b.month - 1]}",
             "strip": night_strip(year, column, labels),
             "lying": lying_strip(year, column),
+            "week": _week(found, view),
             "labels": labels,
             "sun": _sun_text(found, view, words),
             "column": column,
@@ -74,6 +76,13 @@ def night(found: UnitYear, view: View, words: Words) -> dict[str, Any]:
             "after": min(view.day + 1, year.first + year.count - 1),
         }
     }
+
+
+def _week(found: UnitYear, view: View) -> str:
+    """The week of the cursor's night, a lane for each channel."""
+    lanes = [lane_of(channel.name, found.year_of(n)) for n, channel in enumerate(found.replay.channels)]
+    monday = view.day - day_of(view.day).weekday()
+    return week_strip(found.replay.plan.site, found.picture.site_clock, monday, lanes)
 
 
 def _sun_text(found: UnitYear, view: View, words: Words) -> str:
@@ -101,7 +110,14 @@ def _night_labels(found: UnitYear, view: View, words: Words) -> list[Label]:
     if state and not (here.size and events.instant[here[0]] == noon):
         burning = bool(channel.extra.at(np.array([noon]))[0])
         labels.append(Label(hour=0.0, time="noon", action="", why="on, not wanted" if burning else "on", alarm=burning))
+    told = set()
     for row in here:
+        train = (int(events.slot[row]), int(events.day[row]))
+        if result.plan.unit.all_entries[train[0]].repeat is not None:
+            if train not in told:
+                told.add(train)
+                labels.append(_train_label(found, view, events, train, words))
+            continue
         at, on = int(events.instant[row]), bool(events.turns_on[row])
         digits = int(clock.digits(np.array([at]))[0])
         alarm = bool(channel.extra.at(np.array([at]))[0]) and on
@@ -121,6 +137,22 @@ def _night_labels(found: UnitYear, view: View, words: Words) -> list[Label]:
             )
         )
     return labels
+
+
+def _train_label(found: UnitYear, view: View, events: Events, train: tuple[int, int], words: Words) -> Label:
+    """A train of pulses in one line: (its entry's place among all, the unit's own date)."""
+    slot, day = train
+    rows = np.nonzero((events.slot == slot) & (events.day == day))[0]
+    digits = found.picture.site_clock.digits(events.instant[rows[[0, -1]]])
+    pulses = int(events.turns_on[rows].sum())
+    number = found.picture.plan.unit.slot_of(slot)[1] + 1
+    return Label(
+        hour=max((int(digits[0]) - view.day * DAY_S - DAY_S // 2) / 3600, 0.0),
+        time=words.minute(int(digits[0]) % DAY_S),
+        action="ON",
+        why=f"slot {number}: {count(pulses, 'pulse')} to {words.minute(int(digits[1]) % DAY_S)}",
+        alarm=False,
+    )
 
 
 def _already(why: str, *, on: bool) -> str:

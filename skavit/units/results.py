@@ -11,16 +11,19 @@ from skavit.charts.year_sheet import Year, thumbnail
 from skavit.core.clock import WallClock
 from skavit.core.findings import Finding, audit
 from skavit.core.formats.results import finding_json
+from skavit.core.keyings import stretches
 from skavit.core.plan import Plan
 from skavit.core.replay import Replay, replay
 from skavit.core.spans import Spans
 from skavit.core.sun_settings import SunSettings
-from skavit.core.wording import Words
+from skavit.core.wording import YEAR_DAYS, Words
 from skavit.now import this_year
 from skavit.units.models import Unit, YearResult
 
 # Raise with every change to a computed result, together with a "calculation" line in the CHANGELOG.
-CORE_RELEASE = "2"
+CORE_RELEASE = "3"
+# A channel that switches on more often than this pulses.
+PULSES_A_DAY = 8
 CALCULATION = f"core {CORE_RELEASE}, tzdata {version('tzdata')}"
 
 
@@ -55,6 +58,11 @@ class UnitYear:
             wanted=wanted,
             actual=actual,
             sun=sun,
+            keyed_anew=tuple(
+                stretch.first - self.replay.first
+                for stretch in stretches(self.replay.plan.unit.keyings, self.replay.first, self.replay.last)[1:]
+            ),
+            pulsing=max(len(wanted), len(actual)) > PULSES_A_DAY * YEAR_DAYS,
         )
 
 

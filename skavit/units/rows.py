@@ -8,12 +8,25 @@ import numpy as np
 from django.http import Http404, QueryDict
 
 from skavit.core.almanac import almanac
+from skavit.core.banks import Placing, place
 from skavit.core.findings import Finding
+from skavit.core.keyings import Keying
 from skavit.core.plan import Plan
 from skavit.core.purpose import Purpose, purposes
-from skavit.core.wanted import window_spans
+from skavit.core.values import day_of
+from skavit.core.wanted import pulsed, window_spans
 from skavit.core.window import Window
-from skavit.core.wording import Words, count, dates_text, days_text
+from skavit.core.wording import (
+    Words,
+    capital,
+    count,
+    cycle_text,
+    date_text,
+    dates_text,
+    days_text,
+    month_day_words,
+    pulses_text,
+)
 from skavit.units.forms import ChannelForm
 from skavit.units.results import UnitYear
 from skavit.units.sentences import EntryForm, WindowForm
@@ -32,6 +45,7 @@ class Numbered:
     dates: str
     hours: str
     column: int
+    keying: str  # of which set of entries it is, where there are several
 
 
 def numbered(found: UnitYear) -> list[Numbered]:
@@ -43,9 +57,26 @@ def numbered(found: UnitYear) -> list[Numbered]:
             dates=dates_text(finding.dates),
             hours=f"{finding.hours:.0f} h" if finding.hours >= 1 else "",
             column=max(int(finding.dates[0]) - found.replay.first, 0) if finding.days else 0,
+            keying=_keying_name(found, finding),
         )
         for number, finding in enumerate(found.findings, start=1)
     ]
+
+
+def _keying_name(found: UnitYear, finding: Finding) -> str:
+    keyings = found.replay.plan.unit.keyings
+    if not keyings or not finding.slots:
+        return ""
+    return keying_label(keyings[finding.keying - 1]) if finding.keying else "Before any date"
+
+
+def keying_label(keying: Keying) -> str:
+    """A keying by its name and its date: Winter, from 5 Apr each year."""
+    if keying.once is not None:
+        start = f"from {date_text(keying.once)} {day_of(keying.once).year}"
+    else:
+        start = f"from {month_day_words(keying.yearly or 0)} each year"
+    return f"{keying.name}, {start}" if keying.name else capital(start)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -61,6 +92,7 @@ class EntryRow:
     purpose: Purpose
     changes: str
     findings: list[Numbered]
+    pair: str  # "first" or "second" half of a slot that holds two; empty for a slot of its own
     form: EntryForm | None  # where it is open
 
 
@@ -73,6 +105,7 @@ class WindowRow:
     start: str
     end: str
     days: str
+    pulses: str  # how it pulses; empty where it does not
     hours: str
     form: WindowForm | None
 
@@ -91,7 +124,7 @@ class ChannelRow:
 
 
 def form_at(
-    place: str, plan: Plan, revision: int, words: Words, data: QueryDict | None = None
+    place: str, plan: Plan, revision: int, words: Words, data: QueryDict | None = None, keying: int = 0
 ) -> WindowForm | EntryForm:
     """The form of a place, showing what stands there or bound to what was typed; 404 for no place of the plan."""
     match = _PLACE.fullmatch(place)
@@ -101,7 +134,7 @@ def form_at(
     row = match["entry"] or match["window"]
     index = None if row == "new" else int(row)
     if match["entry"]:
-        entries = plan.unit.entries
+        entries = plan.unit.sets[keying]
         return EntryForm(plan=plan, index=index, shown=_at(entries, index), **shared)
     channel = int(match["channel"])
     if not 1 <= channel <= len(plan.channels):
@@ -122,7 +155,8 @@ def _at(rows: tuple[Row, ...], index: int | None) -> Row | None:
 def _year_hours(window: Window, plan: Plan, found: UnitYear) -> float:
     book = almanac(plan.site, found.replay.first, found.replay.last + 2)
     span = book.rows(found.replay.first, found.replay.last)
-    start, end = window_spans(window, book, np.arange(span.start, span.stop), found.replay.site_clock)
+    stretches = window_spans(window, book, np.arange(span.start, span.stop), found.replay.site_clock)
+    start, end = pulsed(window, *stretches, found.replay.start)
     return float(np.maximum(end - start, 0).sum()) / 3600
 
 
@@ -140,6 +174,7 @@ def channel_rows(plan: Plan, found: UnitYear, revision: int, words: Words, forms
                     start=words.time(window.start),
                     end=words.time(window.to) if window.to else f"{window.for_min} min later",
                     days=days_text(window.days),
+                    pulses=cycle_text(window.repeat) if window.repeat else "",
                     hours=f"{_year_hours(window, plan, found):.0f} h a year",
                     form=forms.get(place),
                 )
@@ -159,26 +194,63 @@ def channel_rows(plan: Plan, found: UnitYear, revision: int, words: Words, forms
     return rows
 
 
-def entry_rows(plan: Plan, found: UnitYear, findings: list[Numbered], words: Words, forms: Forms) -> list[EntryRow]:
-    """The slots in order, each with what it is for and what it changes."""
+def entry_rows(
+    plan: Plan, found: UnitYear, findings: list[Numbered], words: Words, forms: Forms, keying: int = 0
+) -> list[EntryRow]:
+    """The slots of a keying in order, each with what it is for and what it changes."""
     rows = []
-    serving = purposes(found.replay)
+    sets = plan.unit.sets
+    before = sum(len(entries) for entries in sets[:keying])
+    serving = purposes(found.replay)[before : before + len(sets[keying])]
+    halves = _halves(place(sets[keying], plan.unit.limits))
     several = len(plan.channels) > 1
-    for index, (entry, purpose) in enumerate(zip(plan.unit.entries, serving, strict=True)):
-        blamed = [n for n in findings if index + 1 in n.finding.slots and n.finding.severity != "note"]
+    for index, (entry, purpose) in enumerate(zip(sets[keying], serving, strict=True)):
+        blamed = [
+            n
+            for n in findings
+            if index + 1 in n.finding.slots and n.finding.keying == keying and n.finding.severity != "note"
+        ]
         days = blamed[0].finding.days if blamed else purpose.switches_days
+        tail = f" {pulses_text(entry, words)}" if entry.ends_itself else ""
         rows.append(
             EntryRow(
                 place=f"entry-{index}",
                 number=index + 1,
                 action=entry.action.upper(),
                 time=words.time(entry.at),
-                days=days_text(entry.days),
+                days=days_text(entry.days) + tail,
                 channels=", ".join(plan.channels[n - 1].name for n in entry.channels) if several else "",
                 purpose=purpose,
                 changes=count(days, "day"),
                 findings=blamed,
+                pair=halves.get(index, ""),
                 form=forms.get(f"entry-{index}"),
             )
         )
     return rows
+
+
+def _halves(placing: Placing) -> dict[int, str]:
+    """Of entries that share a slot, which half each is."""
+    pairs = [slot.entries for slot in placing.slots if len(slot.entries) > 1]
+    return {index: half for on, off in pairs for index, half in ((on, "first"), (off, "second"))}
+
+
+def slots_used(plan: Plan, keying: int = 0) -> str:
+    """How many slots are used of how many, in the shape of the unit's memory."""
+    limits, entries = plan.unit.limits, plan.unit.sets[keying]
+    if limits.slots is None:
+        used, most = len(entries), limits.entries
+        return f"{used} of {count(most, 'slot')}" if most is not None else count(used, "slot")
+    placing = place(entries, limits)
+    told = []
+    for number, bank in enumerate(limits.slots):
+        used = sum(slot.bank == number for slot in placing.slots)
+        word = {"pair": "pair", "on": "ON slot", "off": "OFF slot"}.get(bank.shape, "slot")
+        sort = f" for {bank.times[0]} times" if bank.times is not None and len(bank.times) == 1 else ""
+        per = "" if bank.per == "unit" else f" a {bank.per.replace('-', ' ')}"
+        most_of = (
+            f" of {count(bank.count, word)}{per}" if bank.count is not None else f" {word}{'s' if used != 1 else ''}"
+        )
+        told.append(f"{used}{most_of}{sort}")
+    return ", ".join(told)

@@ -8,8 +8,11 @@ from django.db.models import QuerySet
 from django.shortcuts import get_object_or_404
 
 from skavit.charts.year_sheet import Mark, year_sheet
+from skavit.core import edits
+from skavit.core.alteration import alterations
 from skavit.core.errors import SkavitError
 from skavit.core.handover import ChannelHandover, handover
+from skavit.core.palette import PROGRAMS
 from skavit.core.plan import Plan
 from skavit.core.sheet import Step, digits_to_set, steps
 from skavit.core.sun import DAY_S
@@ -20,7 +23,8 @@ from skavit.units.forms import ChannelForm, ImportForm
 from skavit.units.models import Unit
 from skavit.units.nights import night, strip, weekday_date
 from skavit.units.results import UnitYear, unit_year
-from skavit.units.rows import Forms, Numbered, channel_rows, entry_rows, numbered
+from skavit.units.rows import Forms, Numbered, channel_rows, entry_rows, keying_label, numbered, slots_used
+from skavit.units.sentences import EntryForm, WindowForm
 from skavit.units.view import View
 
 
@@ -85,9 +89,12 @@ def unit_page(unit: Unit, view: View, words: Words, forms: Forms | None = None) 
         },
         "strip": strip(plan, leaving, view.channel, words),
         "channels": channel_rows(plan, found, revision, words, forms),
-        "entries": entry_rows(plan, found, listed, words, forms),
+        "entries": entry_rows(plan, found, listed, words, forms, view.keying),
         "entry_new": forms.get("entry-new"),
-        "slots_used": _slots_used(plan),
+        "slots_used": slots_used(plan, view.keying),
+        "keyings": keying_tabs(plan, view.keying) if plan.unit.keyings else [],
+        "empty_slot": _empty_slot(unit, plan, view.keying),
+        "programs": PROGRAMS,
         "kind_name": unit.kind_name,
         "wanted": any(channel.windows for channel in plan.channels),
         "steps": _page_steps(unit, plan, listed, leaving, words, found),
@@ -99,9 +106,36 @@ def unit_page(unit: Unit, view: View, words: Words, forms: Forms | None = None) 
     }
 
 
-def _slots_used(plan: Plan) -> str:
-    used, most = len(plan.unit.entries), plan.unit.limits.entries
-    return f"{used} of {count(most, 'slot')}" if most is not None else count(used, "slot")
+def alteration_lines(plan: Plan, form: WindowForm | EntryForm, view: View) -> list[str]:
+    """What the edit of a valid form alters in the year that is shown, a line for each channel that it touches."""
+    change = edits.on_set(view.keying, form.edit) if isinstance(form, EntryForm) else form.edit
+    found = [altered for altered in alterations(plan, change(plan), view.year) if altered.alters]
+    named = len(plan.channels) > 1
+    return [f"{a.name}: {a.text}" if named else a.text for a in found] or ["Alters nothing this year."]
+
+
+def _empty_slot(unit: Unit, plan: Plan, keying: int) -> dict[str, Any] | None:
+    """The first slot that holds nothing, as the unit shows it; None where the memory has no end or is full."""
+    kind = unit.core_kind
+    used, most = len(plan.unit.sets[keying]), plan.unit.limits.entries
+    if kind is None or most is None or used >= most:
+        return None
+    return {"number": used + 1, "shows": kind.slot.empty, "more": most - used}
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class KeyingTab:
+    """One of the sets of entries that stand in a unit in turn."""
+
+    number: int
+    label: str
+    here: bool
+
+
+def keying_tabs(plan: Plan, here: int) -> list[KeyingTab]:
+    """The sets of entries by the dates from which they are keyed."""
+    labels = ["before any date", *(keying_label(keying) for keying in plan.unit.keyings)]
+    return [KeyingTab(number=n, label=label, here=n == here) for n, label in enumerate(labels)]
 
 
 def _page_steps(
@@ -114,9 +148,12 @@ def _page_steps(
     wanted = any(channel.windows for channel in plan.channels)
     states = [
         ("wanted", wanted),
-        ("fitted", bool(plan.unit.entries)),
-        (f"checked: {count(serious, 'finding')}" if serious else "checked", bool(plan.unit.entries) and not serious),
-        ("keyed", bool(plan.unit.entries) and all(step.key in ticked for step in keyed)),
+        ("fitted", bool(plan.unit.all_entries)),
+        (
+            f"checked: {count(serious, 'finding')}" if serious else "checked",
+            bool(plan.unit.all_entries) and not serious,
+        ),
+        ("keyed", bool(plan.unit.all_entries) and all(step.key in ticked for step in keyed)),
         ("left in automatic", any(step.kind == "mode" and step.key in ticked for step in sheet)),
     ]
     here = next((index for index, (_, done) in enumerate(states) if not done), len(states))

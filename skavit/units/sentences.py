@@ -14,10 +14,11 @@ from skavit.core.errors import PlanError
 from skavit.core.plan import Plan
 from skavit.core.reading import Node
 from skavit.core.sun import DAY_S, SunEvent
+from skavit.core.typed import clock_word
 from skavit.core.values import ClockTime
 from skavit.core.window import Window, read_window
-from skavit.core.wording import SHORT_DAYS, Words, capital, days_text
-from skavit.units.typed import days_fields, days_json, time_fields, time_json
+from skavit.core.wording import SHORT_DAYS, Words, capital, cycle_text, days_text
+from skavit.units.typed import days_fields, days_json, other_exceptions, time_fields, time_json
 
 TIME_KINDS = [("clock", "clock"), *((word, word) for word in (event.name.lower() for event in SunEvent))]
 DAY_KINDS = [
@@ -28,6 +29,7 @@ DAY_KINDS = [
     ("odd", "odd dates"),
     ("even", "even dates"),
     ("every", "every n-th day"),
+    ("dates", "these dates"),
 ]
 
 
@@ -52,6 +54,8 @@ class DaysControl(NamedTuple):
     chosen: forms.BoundField
     every: forms.BoundField
     start: forms.BoundField
+    dates: forms.BoundField
+    except_dates: forms.BoundField
     season_first: forms.BoundField
     season_last: forms.BoundField
     keep_except: forms.BoundField | None
@@ -71,6 +75,8 @@ class _Sentence(forms.Form):
     )
     days_every = forms.IntegerField(required=False, min_value=1)
     days_from = forms.CharField(required=False)
+    days_dates = forms.CharField(required=False)
+    except_dates = forms.CharField(required=False)
     season_first = forms.CharField(required=False)
     season_last = forms.CharField(required=False)
     keep_except = forms.BooleanField(required=False)
@@ -120,14 +126,17 @@ class _Sentence(forms.Form):
 
     def days(self) -> DaysControl:
         """The days control, for the templates."""
-        without = self.kept.without if isinstance(self.kept, Narrowed) else ()
-        names = ("days_kind", "days_chosen", "days_every", "days_from", "season_first", "season_last")
+        without = other_exceptions(self.kept)
+        names = ("days_kind", "days_chosen", "days_every", "days_from", "days_dates", "except_dates", "season_first",
+                 "season_last")  # fmt: skip
         return DaysControl(
             label=self.labels.get("days", "every day"),
             kind=self["days_kind"],
             chosen=self["days_chosen"],
             every=self["days_every"],
             start=self["days_from"],
+            dates=self["days_dates"],
+            except_dates=self["except_dates"],
             season_first=self["season_first"],
             season_last=self["season_last"],
             keep_except=self["keep_except"] if without else None,
@@ -151,6 +160,8 @@ class WindowForm(_Sentence):
         required=False,
     )
     for_min = forms.IntegerField(required=False, min_value=1)
+    pulse_on_s = forms.IntegerField(required=False, min_value=1)
+    pulse_every_s = forms.IntegerField(required=False, min_value=2)
 
     def __init__(self, *args: Any, channel: int, shown: Window | None = None, **kwargs: Any) -> None:
         super().__init__(*args, kept=shown.days if shown else None, **kwargs)
@@ -164,6 +175,7 @@ class WindowForm(_Sentence):
                 "from": self.words.time(shown.start),
                 "to": self.words.time(shown.to) if shown.to else f"{shown.for_min} min later",
                 "days": days_text(shown.days),
+                "pulses": cycle_text(shown.repeat),
             }
         else:
             self.initial |= {"from_kind": "sunset", "to_kind": "clock", "days_kind": "daily"}
@@ -193,7 +205,10 @@ class WindowForm(_Sentence):
             found["to"] = time_json(data, "to")
             if data.get("ends"):
                 found["ends"] = data["ends"]
-        places = {"from": "from_clock", "to": "to_clock", "for_min": "for_min", "days": "days_kind", "ends": "ends"}
+        if data.get("pulse_on_s") or data.get("pulse_every_s"):
+            found["repeat"] = {"on_s": data.get("pulse_on_s") or 0, "every_s": data.get("pulse_every_s") or 0}
+        places = {"from": "from_clock", "to": "to_clock", "for_min": "for_min", "days": "days_kind", "ends": "ends",
+                  "repeat": "pulse_every_s"}  # fmt: skip
         try:
             self.window = read_window(Node(found))
         except PlanError as error:
@@ -205,6 +220,8 @@ def _window_fields(window: Window) -> dict[str, Any]:
     """The fields of a form that shows a window."""
     found = {"for_min": window.for_min, "ends": _explicit_end(window)}
     found |= time_fields(window.start, "from") | time_fields(window.to, "to") | days_fields(window.days)
+    if window.repeat:
+        found |= {"pulse_on_s": window.repeat.on_s, "pulse_every_s": window.repeat.every_s}
     if window.to is None:
         found["to_kind"] = "for"
     if window.to == ClockTime(DAY_S):
@@ -227,7 +244,11 @@ class EntryForm(_Sentence):
 
     prefixes = ("at",)
 
-    action = forms.ChoiceField(choices=[("on", "ON"), ("off", "OFF")], widget=forms.RadioSelect)
+    action = forms.ChoiceField(choices=[("on", "ON"), ("off", "OFF"), ("pulse", "PULSE")], widget=forms.RadioSelect)
+    seconds = forms.IntegerField(required=False, min_value=1)
+    repeat_on_s = forms.IntegerField(required=False, min_value=1)
+    repeat_off_s = forms.IntegerField(required=False, min_value=1)
+    repeat_until = forms.CharField(required=False, max_length=12)
     channels = forms.TypedMultipleChoiceField(coerce=int, widget=forms.CheckboxSelectMultiple, required=False)
 
     def __init__(self, *args: Any, plan: Plan, shown: Entry | None = None, **kwargs: Any) -> None:
@@ -235,7 +256,7 @@ class EntryForm(_Sentence):
         self.plan = plan
         if shown:
             self.initial |= {"action": shown.action, "channels": list(shown.channels)}
-            self.initial |= time_fields(shown.at, "at") | days_fields(shown.days)
+            self.initial |= time_fields(shown.at, "at") | days_fields(shown.days) | _pulse_fields(shown)
         else:
             self.initial |= {"action": "on", "channels": [1], "days_kind": "daily", "at_kind": "clock"}
         choices = self.fields["channels"]
@@ -271,9 +292,26 @@ class EntryForm(_Sentence):
             "at": time_json(data, "at"),
             "days": days_json(data, self.kept),
         }
-        places = {"channels": "channels", "action": "action", "at": "at_clock", "days": "days_kind"}
+        if data["action"] == "pulse":
+            found["seconds"] = data.get("seconds") or 0
+        if data.get("repeat_on_s") or data.get("repeat_off_s"):
+            found["repeat"] = {
+                "on_s": data.get("repeat_on_s") or 0,
+                "off_s": data.get("repeat_off_s") or 0,
+                "until": clock_word(data.get("repeat_until") or ""),
+            }
+        places = {"channels": "channels", "action": "action", "at": "at_clock", "days": "days_kind",
+                  "seconds": "seconds", "repeat": "repeat_until"}  # fmt: skip
         try:
             self.entry = read_entry(Node(found), len(self.plan.channels), self.plan.unit.sun)
         except PlanError as error:
             self.refuse(error, places)
         return data
+
+
+def _pulse_fields(entry: Entry) -> dict[str, Any]:
+    """The fields of a form that show how an entry ends itself."""
+    if entry.repeat is None:
+        return {"seconds": entry.pulse_s}
+    until = str(entry.repeat.until)
+    return {"repeat_on_s": entry.repeat.on_s, "repeat_off_s": entry.repeat.off_s, "repeat_until": until}

@@ -2,9 +2,10 @@
 
 from typing import Any
 
-from skavit.core.days import DAILY, Days, EveryNth, Narrowed, Parity, Weekdays, month_day_text
-from skavit.core.typed import clock_word, month_day_word
+from skavit.core.days import DAILY, Dates, Days, EveryNth, Narrowed, Parity, Weekdays, month_day_text
+from skavit.core.typed import clock_word, dated_words, month_day_word
 from skavit.core.values import ClockTime, LimitedTime, SunTime, Time
+from skavit.core.wording import days_text
 
 
 def time_json(data: dict[str, Any], prefix: str) -> Any:
@@ -45,14 +46,19 @@ def days_json(data: dict[str, Any], kept: Days | None) -> Any:
         inner = list(data.get("days_chosen") or [])
     elif kind in ("odd", "even"):
         inner = {"parity": kind}
+    elif kind == "dates":
+        inner = {"dates": dated_words(data.get("days_dates") or "")}
     elif kind == "every":
         inner = {"every": data.get("days_every") or 0, "from": data.get("days_from") or ""}
     narrowed: dict[str, Any] = {}
     if data.get("season_first") or data.get("season_last"):
         ends = (data.get("season_first") or "", data.get("season_last") or "")
         narrowed["between"] = [month_day_word(end) for end in ends]
-    if data.get("keep_except") and isinstance(kept, Narrowed) and kept.without:
-        narrowed["except"] = [rule.to_json() for rule in kept.without]
+    without = [rule.to_json() for rule in other_exceptions(kept)] if data.get("keep_except") else []
+    if dates := dated_words(data.get("except_dates") or ""):
+        without.append({"dates": dates})
+    if without:
+        narrowed["except"] = without
     return {"days": inner, **narrowed} if narrowed else inner
 
 
@@ -62,7 +68,9 @@ def days_fields(days: Days) -> dict[str, Any]:
     inner = days
     if isinstance(days, Narrowed):
         inner = days.days
-        found["keep_except"] = bool(days.without)
+        found["keep_except"] = bool(other_exceptions(days))
+        dates = excepted_dates(days)
+        found["except_dates"] = days_text(dates) if dates else ""
         if days.between:
             found |= {
                 "season_first": month_day_text(days.between[0]),
@@ -73,9 +81,24 @@ def days_fields(days: Days) -> dict[str, Any]:
         found |= {"days_kind": word} if isinstance(word, str) else {"days_kind": "chosen", "days_chosen": word}
     elif isinstance(inner, Parity):
         found["days_kind"] = "odd" if inner.odd else "even"
+    elif isinstance(inner, Dates):
+        found |= {"days_kind": "dates", "days_dates": days_text(inner)}
     elif isinstance(inner, EveryNth):
         shown = inner.to_json()
         found |= {"days_kind": "every", "days_every": shown["every"], "days_from": shown["from"]}
     else:
         found["days_kind"] = "as-is"
     return found or {"days_kind": DAILY.to_json()}
+
+
+def excepted_dates(days: Days | None) -> Dates | None:
+    """The one list of dates that a rule excepts, which a form shows as text; None where it is not so plain."""
+    without = days.without if isinstance(days, Narrowed) else ()
+    lists = [rule for rule in without if isinstance(rule, Dates)]
+    return lists[0] if len(lists) == 1 and without[-1] == lists[0] else None
+
+
+def other_exceptions(days: Days | None) -> tuple[Days, ...]:
+    """The exceptions of a rule that a form does not show as text, and so are kept or not as a whole."""
+    without = days.without if isinstance(days, Narrowed) else ()
+    return without[:-1] if excepted_dates(days) else without

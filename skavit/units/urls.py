@@ -2,19 +2,32 @@
 
 from django.urls import path
 
-from skavit.units import look_views, sheet_views, views
+from skavit.units import look_views, program_views, row_views, sheet_views, views
 
 urlpatterns = [
     path("sites/<int:site_pk>/units/new/", views.unit_new, name="unit-new"),
     path("units/<int:pk>/", views.unit_page, name="unit"),
     path("units/<int:pk>/night/", views.night, name="night"),
-    path("units/<int:pk>/rows/<slug:place>/", views.row, name="row"),
-    path("units/<int:pk>/windows/<int:channel>/<int:index>/remove/", views.window_remove, name="window-remove"),
-    path("units/<int:pk>/entries/<int:index>/remove/", views.entry_remove, name="entry-remove"),
+    path("units/<int:pk>/rows/<slug:place>/", row_views.row, name="row"),
+    path("units/<int:pk>/windows/<int:channel>/<int:index>/remove/", row_views.window_remove, name="window-remove"),
+    path("units/<int:pk>/rows/<slug:place>/preview/", row_views.preview, name="preview"),
+    path("units/<int:pk>/windows/<int:channel>/<int:index>/copy/", row_views.window_copy, name="window-copy"),
+    path("units/<int:pk>/windows/<int:channel>/program/", row_views.program_add, name="program-add"),
+    path("units/<int:pk>/entries/<int:index>/copy/", row_views.entry_copy, name="entry-copy"),
+    path("units/<int:pk>/entries/<int:index>/move/", row_views.entry_move, name="entry-move"),
+    path("units/<int:pk>/entries/<int:index>/remove/", row_views.entry_remove, name="entry-remove"),
     path("units/<int:pk>/channels/", views.channel_save, name="channel-add"),
     path("units/<int:pk>/channels/<int:channel>/", views.channel_save, name="channel-rename"),
+    path("units/<int:pk>/channels/<int:channel>/copy/", views.channel_copy, name="channel-copy"),
     path("units/<int:pk>/channels/<int:channel>/remove/", views.channel_remove, name="channel-remove"),
     path("units/<int:pk>/fit/", views.fit, name="fit"),
+    path("units/<int:pk>/fits/", program_views.fits, name="fits"),
+    path("units/<int:pk>/fits/take/", program_views.fit_take, name="fit-take"),
+    path("units/<int:pk>/holidays/", program_views.holidays, name="holidays"),
+    path("units/<int:pk>/keyings/", program_views.keyings, name="keyings"),
+    path("units/<int:pk>/keyings/add/", program_views.keying_add, name="keying-add"),
+    path("units/<int:pk>/keyings/<int:keying>/remove/", program_views.keying_remove, name="keying-remove"),
+    path("units/<int:pk>/handover/", program_views.handover, name="handover"),
     path("units/<int:pk>/remedy/", views.remedy, name="remedy"),
     path("units/<int:pk>/undo/", views.undo, name="undo"),
     path("units/<int:pk>/redo/", views.redo, name="redo"),

@@ -5,6 +5,7 @@ from typing import Any
 
 from django.http import HttpRequest
 
+from skavit.core.keyings import stretches
 from skavit.core.plan import Plan
 from skavit.core.sun import DAY_S
 from skavit.core.values import day_number, day_of
@@ -22,6 +23,13 @@ class View:
     channel: int
     day: int
     believed: bool = False  # as the unit believes, not in true time
+    keying: int = 0  # whose entries are shown: 0, or the n-th of the plan's keyings
+
+    @property
+    def query(self) -> str:
+        """The view as a query string."""
+        keying = f"&keying={self.keying}" if self.keying else ""
+        return f"year={self.year}&channel={self.channel}&day={self.day}{keying}"
 
 
 def chosen_view(plan: Plan, query: Any) -> View:
@@ -40,7 +48,13 @@ def chosen_view(plan: Plan, query: Any) -> View:
         channel=_number(query.get("channel"), 1, 1, len(plan.channels)),
         day=_number(query.get("day"), min(max(today, first), last), first, last),
         believed=query.get("by") == "unit",
+        keying=_number(query.get("keying"), keying_on(plan, today), 0, len(plan.unit.keyings)),
     )
+
+
+def keying_on(plan: Plan, day: int) -> int:
+    """The keying that stands in the unit on a day."""
+    return stretches(plan.unit.keyings, day, day)[0].keying if plan.unit.keyings else 0
 
 
 def _number(text: str | None, default: int, low: int, high: int) -> int:

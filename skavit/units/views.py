@@ -1,16 +1,13 @@
 """Pages and actions of a unit: each parses, authorises, calls one service, and shows the work region anew."""
 
 import json
-from collections.abc import Callable
-from typing import Any
+from functools import partial
 
 from django.contrib import messages
-from django.http import HttpRequest, HttpResponse, QueryDict
+from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
-from django.urls import reverse
 from django.utils.text import slugify
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
-from django_htmx.http import push_url
 
 from skavit.core import edits
 from skavit.core.errors import SkavitError
@@ -22,54 +19,11 @@ from skavit.now import this_year
 from skavit.sites.models import Site
 from skavit.units import selectors, services
 from skavit.units.forms import BehaviourForm, ChannelForm, ImportForm, SunForm, UnitForm
-from skavit.units.models import Unit
 from skavit.units.nights import night as night_of
 from skavit.units.results import unit_year
-from skavit.units.rows import Forms, form_at
+from skavit.units.rows import form_at
 from skavit.units.view import chosen_view, words_of
-
-UNPROCESSABLE, CONFLICT = 422, 409
-
-
-def _show(request: HttpRequest, unit: Unit, *, forms: Forms | None = None, status: int = 200) -> HttpResponse:
-    """The unit's page, or its work region alone for htmx."""
-    query = request.POST if request.method == "POST" else request.GET
-    view = chosen_view(unit.plan, query)
-    context = selectors.unit_page(unit, view, words_of(request), forms)
-    if not request.htmx:
-        return render(request, "units/unit.html", context, status=status)
-    # The address stays the page's own: that of an action cannot be reloaded.
-    return push_url(render(request, "units/_unit_work.html", context, status=status), url=False)
-
-
-def _after(request: HttpRequest, unit: Unit) -> HttpResponse:
-    """After a change: the work region for htmx, the page by redirect for a plain post."""
-    if request.htmx:
-        return _show(request, unit)
-    view = chosen_view(unit.plan, request.POST)
-    return redirect(f"{reverse('unit', args=[unit.pk])}?year={view.year}&channel={view.channel}&day={view.day}")
-
-
-def _apply(
-    request: HttpRequest,
-    unit: Unit,
-    action: Callable[[], Any],
-    forms: Forms | None = None,
-) -> HttpResponse:
-    """Run a service; a stale or impossible edit shows the newest page with what was typed still there."""
-    try:
-        action()
-    except services.StaleEdit as stale:
-        messages.warning(request, str(stale))
-        unit = selectors.unit_of(request.crew, unit.pk)
-        for form in (forms or {}).values():
-            form.data = form.data.copy()
-            form.data["revision"] = unit.head.number
-        return _show(request, unit, forms=forms, status=CONFLICT)
-    except (SkavitError, services.NothingTo) as error:
-        messages.error(request, str(error))
-        return _show(request, unit, forms=forms, status=UNPROCESSABLE)
-    return _after(request, unit)
+from skavit.units.work import UNPROCESSABLE, after, apply, edit_unit, revision, show
 
 
 @members
@@ -78,32 +32,9 @@ def unit_page(request: HttpRequest, pk: int) -> HttpResponse:
     """The unit: label strip, year sheet, findings, wanted and keyed in; ``?edit=`` opens the form of a row."""
     unit = selectors.unit_of(request.crew, pk)
     place = request.GET.get("edit", "")
-    forms = {place: form_at(place, unit.plan, unit.head.number, words_of(request))} if place else None
-    return _show(request, unit, forms=forms)
-
-
-@editors
-@require_http_methods(["GET", "POST"])
-def row(request: HttpRequest, pk: int, place: str) -> HttpResponse:
-    """The form of a window or an entry, for opening it in its place; and what it says, kept."""
-    unit = selectors.unit_of(request.crew, pk)
-    typed = request.POST if request.method == "POST" else None
-    # The form stands for the page it opens in: were that page stale, so must the form be.
-    shown = _revision(request.GET) if "revision" in request.GET else unit.head.number
-    form = form_at(place, unit.plan, shown, words_of(request), typed)
-    if typed is None:
-        view = chosen_view(unit.plan, request.GET)
-        context = {"unit": unit, "form": form, "pick": request.GET.get("pick", ""), "view": view}
-        return render(request, "units/_form.html", context)
-    if not form.is_valid():
-        return _show(request, unit, forms={place: form}, status=UNPROCESSABLE)
-    base = form.cleaned_data["revision"]
-    return _apply(
-        request,
-        unit,
-        lambda: services.edit(unit, request.membership, base, form.edit, form.note),
-        forms={place: form},
-    )
+    keying = chosen_view(unit.plan, request.GET).keying
+    forms = {place: form_at(place, unit.plan, unit.head.number, words_of(request), None, keying)} if place else None
+    return show(request, unit, forms=forms)
 
 
 @members
@@ -114,7 +45,7 @@ def night(request: HttpRequest, pk: int) -> HttpResponse:
     view = chosen_view(unit.plan, request.GET)
     words = words_of(request)
     context = night_of(unit_year(unit.plan, view.year, words), view, words)
-    return render(request, "units/_night.html", {**context, "unit": unit, "view": view})
+    return render(request, "units/_night.html", {**context, "unit": unit, "view": view, "oob": True})
 
 
 @editors
@@ -142,42 +73,18 @@ def unit_new(request: HttpRequest, site_pk: int) -> HttpResponse:
 
 @editors
 @require_POST
-def window_remove(request: HttpRequest, pk: int, channel: int, index: int) -> HttpResponse:
-    """Take a window out."""
-    return _edit(request, pk, lambda plan: edits.remove_window(plan, channel, index), "window removed")
-
-
-@editors
-@require_POST
-def entry_remove(request: HttpRequest, pk: int, index: int) -> HttpResponse:
-    """Clear a slot."""
-    return _edit(request, pk, lambda plan: edits.remove_entry(plan, index), f"slot {index + 1} cleared")
-
-
-def _revision(query: QueryDict) -> int:
-    try:
-        return int(query.get("revision", ""))
-    except ValueError:
-        return -1  # no revision is that old: the edit is taken as stale
-
-
-def _edit(request: HttpRequest, pk: int, change: edits.Edit, note: str) -> HttpResponse:
-    unit = selectors.unit_of(request.crew, pk)
-    base = _revision(request.POST)
-    return _apply(request, unit, lambda: services.edit(unit, request.membership, base, change, note))
-
-
-@editors
-@require_POST
 def fit(request: HttpRequest, pk: int) -> HttpResponse:
     """Make the entries from the windows, and say what is lost."""
     unit = selectors.unit_of(request.crew, pk)
 
+    if unit.plan.unit.keyings:
+        messages.info(request, "One set of entries for the whole year: the keyings were taken out.")
+
     def action() -> None:
-        revision, losses = services.fit_entries(
-            unit, request.membership, _revision(request.POST), this_year(unit.site.place)
+        made_of, losses = services.fit_entries(
+            unit, request.membership, revision(request.POST), this_year(unit.site.place)
         )
-        made = count(len(revision.plan.unit.entries), "entry", "entries")
+        made = count(len(made_of.plan.unit.entries), "entry", "entries")
         if not losses:
             messages.success(request, f"{made} made; two years replayed, nothing is lost.")
         for loss in losses:
@@ -186,8 +93,10 @@ def fit(request: HttpRequest, pk: int) -> HttpResponse:
             messages.warning(
                 request, f"{made} made. {name}: {lost} differ. {loss.reason[:1].upper()}{loss.reason[1:]}."
             )
+        if losses:
+            messages.info(request, "What else the unit could hold stands under Other ways to fit.")
 
-    return _apply(request, unit, action)
+    return apply(request, unit, action)
 
 
 @editors
@@ -197,10 +106,10 @@ def remedy(request: HttpRequest, pk: int) -> HttpResponse:
     unit = selectors.unit_of(request.crew, pk)
     view = chosen_view(unit.plan, request.POST)
     label = request.POST.get("label", "")
-    return _apply(
+    return apply(
         request,
         unit,
-        lambda: services.apply_remedy(unit, request.membership, _revision(request.POST), view.year, label),
+        lambda: services.apply_remedy(unit, request.membership, revision(request.POST), view.year, label),
     )
 
 
@@ -209,7 +118,7 @@ def remedy(request: HttpRequest, pk: int) -> HttpResponse:
 def undo(request: HttpRequest, pk: int) -> HttpResponse:
     """Undo the last change."""
     unit = selectors.unit_of(request.crew, pk)
-    return _apply(request, unit, lambda: services.undo(unit, request.membership))
+    return apply(request, unit, lambda: services.undo(unit, request.membership))
 
 
 @editors
@@ -217,7 +126,7 @@ def undo(request: HttpRequest, pk: int) -> HttpResponse:
 def redo(request: HttpRequest, pk: int) -> HttpResponse:
     """Redo what was undone."""
     unit = selectors.unit_of(request.crew, pk)
-    return _apply(request, unit, lambda: services.redo(unit, request.membership))
+    return apply(request, unit, lambda: services.redo(unit, request.membership))
 
 
 @editors
@@ -228,20 +137,30 @@ def channel_save(request: HttpRequest, pk: int, channel: int | None = None) -> H
     form = ChannelForm(request.POST)
     place = "channel-new" if channel is None else f"channel-{channel}"
     if not form.is_valid():
-        return _show(request, unit, forms={place: form}, status=UNPROCESSABLE)
+        return show(request, unit, forms={place: form}, status=UNPROCESSABLE)
     name, base = form.cleaned_data["name"], form.cleaned_data["revision"]
     if channel is None:
-        return _apply(
+        return apply(
             request, unit, lambda: services.add_channel(unit, request.membership, base, name), forms={place: form}
         )
-    return _edit(request, pk, lambda plan: edits.rename_channel(plan, channel, name), f"channel {channel} renamed")
+    return edit_unit(request, pk, lambda plan: edits.rename_channel(plan, channel, name), f"channel {channel} renamed")
+
+
+@editors
+@require_POST
+def channel_copy(request: HttpRequest, pk: int, channel: int) -> HttpResponse:
+    """One more channel that is wanted and keyed as this one."""
+    unit = selectors.unit_of(request.crew, pk)
+    name = next((c.name for n, c in enumerate(unit.plan.channels, start=1) if n == channel), "")
+    change = partial(edits.copy_channel, channel=channel, name=f"{name} copy"[:80])
+    return edit_unit(request, pk, change, f"channel {channel} copied")
 
 
 @editors
 @require_POST
 def channel_remove(request: HttpRequest, pk: int, channel: int) -> HttpResponse:
     """Take a channel out, with its windows and entries."""
-    return _edit(request, pk, lambda plan: edits.remove_channel(plan, channel), f"channel {channel} removed")
+    return edit_unit(request, pk, lambda plan: edits.remove_channel(plan, channel), f"channel {channel} removed")
 
 
 def _settings(request: HttpRequest, pk: int, form_class: type[BehaviourForm | SunForm], title: str) -> HttpResponse:
@@ -276,7 +195,7 @@ def kind(request: HttpRequest, pk: int) -> HttpResponse:
     if chosen:
         own = kinds.own_kind(request.crew, chosen.own) if chosen.own else None
         try:
-            services.choose_kind(unit, request.membership, _revision(request.POST), chosen.kind, own)
+            services.choose_kind(unit, request.membership, revision(request.POST), chosen.kind, own)
         except (SkavitError, services.StaleEdit) as error:
             refused = str(error)
         else:
@@ -321,15 +240,15 @@ def import_plan(request: HttpRequest, pk: int) -> HttpResponse:
     unit = selectors.unit_of(request.crew, pk)
     form = ImportForm(request.POST, request.FILES)
     if not form.is_valid():
-        return _show(request, unit, forms={"import": form}, status=UNPROCESSABLE)
+        return show(request, unit, forms={"import": form}, status=UNPROCESSABLE)
     data = form.cleaned_data["file"].read()
     try:
         services.import_plan(unit, request.membership, form.cleaned_data["revision"], data)
     except (SkavitError, services.StaleEdit) as error:
         form.add_error("file", str(error))
-        return _show(request, unit, forms={"import": form}, status=UNPROCESSABLE)
+        return show(request, unit, forms={"import": form}, status=UNPROCESSABLE)
     messages.success(request, "Plan file imported. The place is this site's; the rest is the file's.")
-    return _after(request, unit)
+    return after(request, unit)
 
 
 @members

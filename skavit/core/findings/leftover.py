@@ -2,7 +2,10 @@
 
 from collections.abc import Iterable, Iterator
 
+import numpy as np
+
 from skavit.core.findings.finding import Case, ChannelCase, Finding
+from skavit.core.holidays import holiday_mask
 from skavit.core.spans import Spans, difference, unite
 
 
@@ -33,7 +36,13 @@ class Missing:
             spans = unexplained(case, channel, channel.missing, found)
             if len(spans):
                 headline = case.dark(spans)
-                yield case.make(self.slug, channel, headline, "No entry switches it on then.", missing=spans)
+                yield case.make(self.slug, channel, headline, self._why(case, spans), missing=spans)
+
+    def _why(self, case: Case, spans: Spans) -> str:
+        dates = case.dates_of(spans)
+        if holiday_mask(case.plan.unit.holidays, np.arange(dates[0], dates[-1] + 1))[dates - dates[0]].all():
+            return "No entry acts on the unit's holidays."
+        return "No entry switches it on then."
 
 
 def unexplained(case: Case, channel: ChannelCase, spans: Spans, found: list[Finding]) -> Spans:

@@ -1,0 +1,121 @@
+"""Pages around a plan's programs: other ways to fit, holidays, keyings, hand-over."""
+
+from dataclasses import replace
+from functools import partial
+
+from django.contrib import messages
+from django.http import Http404, HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+from django.urls import reverse
+from django.views.decorators.http import require_GET, require_http_methods, require_POST
+
+from skavit.core import edits
+from skavit.core.days import read_dated
+from skavit.core.errors import SkavitError
+from skavit.core.holidays import Holiday, read_holiday
+from skavit.core.keyings import Keying
+from skavit.core.reading import Node
+from skavit.core.typed import dated_words
+from skavit.crews.access import editors, members
+from skavit.units import programs, selectors, services
+from skavit.units.models import Unit
+from skavit.units.view import words_of
+from skavit.units.work import UNPROCESSABLE, edit_unit, number, revision
+
+
+@members
+@require_GET
+def fits(request: HttpRequest, pk: int) -> HttpResponse:
+    """What the unit could hold, side by side."""
+    unit = selectors.unit_of(request.crew, pk)
+    return render(request, "units/fits.html", programs.fits_page(unit, words_of(request)))
+
+
+@editors
+@require_POST
+def fit_take(request: HttpRequest, pk: int) -> HttpResponse:
+    """Key one of the ways to fit."""
+    unit = selectors.unit_of(request.crew, pk)
+    chosen = programs.way_of(unit, number(request.POST, "way"))
+    if chosen is None:
+        raise Http404
+    return edit_unit(request, pk, lambda _: chosen, "entries fitted, one of several ways")
+
+
+@editors
+@require_http_methods(["GET", "POST"])
+def holidays(request: HttpRequest, pk: int) -> HttpResponse:
+    """The dates on which no entry acts: public holidays to tick, and others typed."""
+    unit = selectors.unit_of(request.crew, pk)
+    asked = request.POST or request.GET
+    page = programs.holidays_page(unit, asked.get("country", ""), asked.get("region", ""))
+    if request.method != "POST":
+        return render(request, "units/holidays.html", page)
+    try:
+        found = _chosen_holidays(request, unit, page)
+        services.edit(
+            unit, request.membership, revision(request.POST), partial(edits.set_holidays, holidays=found), "holidays"
+        )
+    except (SkavitError, services.StaleEdit) as error:
+        ticked = set(request.POST.getlist("holiday"))
+        rows = [{"row": row, "ticked": row.key in ticked} for row in page["rows"]]
+        typed = {"own": request.POST.get("own", ""), "refused": str(error), "typed_rows": rows}
+        return render(request, "units/holidays.html", page | typed, status=UNPROCESSABLE)
+    return redirect("unit", pk=pk)
+
+
+def _chosen_holidays(request: HttpRequest, unit: Unit, page: dict[str, object]) -> tuple[Holiday, ...]:
+    """The holidays ticked and typed. Raises :class:`PlanError` for a date that is none."""
+    listed = programs.listed(unit, str(page["country"]), str(page["region"]))
+    chosen = [h for name, keyed in programs.keyed_by(listed).items() if name in request.POST.getlist("holiday")
+              for h in keyed]  # fmt: skip
+    for index, part in enumerate(filter(None, (p.strip() for p in request.POST.get("own", "").split(";")))):
+        words, _, days = part.partition(" for ")
+        start = (dated_words(words) or [words])[0]
+        days = days.strip() or "1"
+        raw = {"from": start, "days": int(days) if days.isdigit() else days}
+        chosen.append(read_holiday(Node(raw, f"other dates[{index}]")))
+    return tuple(dict.fromkeys(chosen))
+
+
+@members
+@require_GET
+def keyings(request: HttpRequest, pk: int) -> HttpResponse:
+    """The sets of entries that are keyed with the seasons."""
+    unit = selectors.unit_of(request.crew, pk)
+    return render(request, "units/keyings.html", programs.keyings_page(unit, words_of(request)))
+
+
+@editors
+@require_POST
+def keying_add(request: HttpRequest, pk: int) -> HttpResponse:
+    """Another set from a date on, begun as a copy of the one that stands in the unit before it."""
+    unit = selectors.unit_of(request.crew, pk)
+    typed, name = request.POST.get("from", ""), request.POST.get("name", "").strip()[:80]
+    try:
+        once, yearly = read_dated(Node((dated_words(typed) or [typed])[0], "from"))
+        copied = unit.plan.unit.sets[-1]
+        keying = Keying(once=once, yearly=yearly, name=name, entries=tuple(replace(entry, id=None) for entry in copied))
+        change = partial(edits.add_keying, keying=keying)
+        services.edit(unit, request.membership, revision(request.POST), change, f"keyed anew from {keying.start_text}")
+    except (SkavitError, services.StaleEdit) as error:
+        page = programs.keyings_page(unit, words_of(request))
+        typed_back = {"refused": str(error), "from": typed, "name": name}
+        return render(request, "units/keyings.html", page | typed_back, status=UNPROCESSABLE)
+    messages.success(request, "Begun as a copy. Change its slots under Keyed in.")
+    return redirect(f"{reverse('unit', args=[pk])}?keying={len(unit.plan.unit.keyings)}")
+
+
+@editors
+@require_POST
+def keying_remove(request: HttpRequest, pk: int, keying: int) -> HttpResponse:
+    """Take a set of entries out."""
+    return edit_unit(request, pk, partial(edits.remove_keying, keying=keying), "keying removed")
+
+
+@members
+@require_GET
+def handover(request: HttpRequest, pk: int) -> HttpResponse:
+    """The moment of leaving."""
+    unit = selectors.unit_of(request.crew, pk)
+    return render(request, "units/handover.html", programs.handover_page(unit, words_of(request)))

@@ -1,0 +1,226 @@
+"""What the pages around a plan's programs show: other ways to fit, holidays, keyings, hand-over."""
+
+from dataclasses import dataclass
+from datetime import date
+from functools import lru_cache
+from typing import Any
+
+from skavit.core.entry import Entry
+from skavit.core.fitting.fit import Fit, fit
+from skavit.core.handover import Prospect, handover, prospects, test_sequence, warnings
+from skavit.core.holidays import Holiday
+from skavit.core.overrides import Away, Boost, Countdown, Mode, Setting
+from skavit.core.plan import Plan
+from skavit.core.sheet.handing_over import MODE_TEXT
+from skavit.core.sheet.rekeying import changes, entry_text
+from skavit.core.sun import DAY_S
+from skavit.core.values import day_of
+from skavit.core.wording import Words, capital, count, date_text, duration_text, month_day_words
+from skavit.now import local_digits, now_instant, this_year
+from skavit.units.models import Unit
+from skavit.units.nights import weekday_date
+from skavit.units.public_holidays import (
+    PublicHoliday,
+    countries,
+    country_names,
+    country_of,
+    public_holidays,
+    region_names,
+)
+from skavit.units.selectors import keying_tabs
+
+
+@lru_cache(maxsize=16)
+def fitted(plan: Plan, year: int) -> Fit:
+    """The fit of a plan; the last few are kept, since the page that shows it is also what takes from it."""
+    return fit(plan, year)
+
+
+def fits_page(unit: Unit, words: Words) -> dict[str, Any]:
+    """The entries that fit makes and the ways beside them, each with what it loses."""
+    found = fitted(unit.plan, this_year(unit.site.place))
+    lost = sum(loss.hours_a_year for loss in found.losses)
+    ways = [
+        {
+            "number": 0,
+            "name": "Nearest to what is wanted" if found.losses else "Just what is wanted",
+            "hours": f"{lost:,.1f} h a year" if found.losses else "nothing",
+            "lost": "; ".join(f"{unit.plan.channels[x.channel - 1].name}: {x.reason}" for x in found.losses),
+            "lines": _lines(unit.plan, found.plan.unit.entries, words),
+        }
+    ]
+    ways += [
+        {
+            "number": number,
+            "name": f"Another way, {number}",
+            "hours": f"{other.hours_a_year:,.1f} h a year",
+            "lost": other.lost,
+            "lines": _lines(unit.plan, other.entries, words),
+        }
+        for number, other in enumerate(found.others, start=1)
+    ]
+    return {"unit": unit, "ways": ways}
+
+
+def _lines(plan: Plan, entries: tuple[Entry, ...], words: Words) -> list[str]:
+    several = len(plan.channels) > 1
+    return [
+        entry_text(e, words) + (f" ({', '.join(plan.channels[n - 1].name for n in e.channels)})" if several else "")
+        for e in entries
+    ]
+
+
+def way_of(unit: Unit, number: int) -> Plan | None:
+    """The plan with one of the ways to fit keyed in; None where there is no such way."""
+    found = fitted(unit.plan, this_year(unit.site.place))
+    ways = (found.plan, *(found.plan.with_entries(other.entries) for other in found.others))
+    return ways[number] if 0 <= number < len(ways) else None
+
+
+# ------------------------------------------------------------------------------------------------------- holidays
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class HolidayRow:
+    """A public holiday to choose, or one that stands in the unit."""
+
+    key: str
+    name: str
+    dates: str
+    moves: bool
+    chosen: bool
+
+
+def holidays_page(unit: Unit, country: str, region: str) -> dict[str, Any]:
+    """The public holidays of a country and region, and those that the unit holds."""
+    known = countries()
+    country = country if country in known else country_of(unit.site.timezone)
+    region = region if region in known.get(country, ()) else ""
+    rows = listed(unit, country, region)
+    held = unit.plan.unit.holidays
+    limits = unit.plan.unit.limits
+    chosen = {key for key, keyed in keyed_by(rows).items() if set(keyed) <= set(held)}
+    own = [h for h in held if not any(h in keyed for key, keyed in keyed_by(rows).items() if key in chosen)]
+    return {
+        "unit": unit,
+        "country": country,
+        "region": region,
+        "countries": country_names(),
+        "regions": region_names(country),
+        "rows": [_row(row, chosen) for row in rows],
+        "own": "; ".join(_holiday_text(holiday) for holiday in own),
+        "held": len(held),
+        "most": limits.holidays,
+        "longest": limits.holiday_days_max,
+    }
+
+
+def listed(unit: Unit, country: str, region: str) -> tuple[PublicHoliday, ...]:
+    """The public holidays of a country and region in the coming years; none without a country."""
+    if not country:
+        return ()
+    return public_holidays(country, region, day_of(local_digits(unit.plan, now_instant()) // DAY_S))
+
+
+def _row(row: PublicHoliday, chosen: set[str]) -> HolidayRow:
+    dates = (
+        ", ".join(f"{date_text_of(day)} {day.year}" for day in row.dates) if row.moves else date_text_of(row.dates[0])
+    )
+    return HolidayRow(key=row.name, name=row.name, dates=dates, moves=row.moves, chosen=row.name in chosen)
+
+
+def date_text_of(day: date) -> str:
+    """A date as 14 Nov."""
+    return month_day_words(day.month * 100 + day.day)
+
+
+def keyed_by(listed: tuple[PublicHoliday, ...]) -> dict[str, tuple[Holiday, ...]]:
+    """What each public holiday is as the unit holds it, by its name."""
+    return {row.name: row.keyed for row in listed}
+
+
+def _holiday_text(holiday: Holiday) -> str:
+    start = f"{date_text(holiday.once)} {day_of(holiday.once).year}" if holiday.once is not None else month_day_words(
+        holiday.yearly or 0)  # fmt: skip
+    return f"{start} for {holiday.days}" if holiday.days > 1 else start
+
+
+# -------------------------------------------------------------------------------------------------------- keyings
+
+
+def keyings_page(unit: Unit, words: Words) -> dict[str, Any]:
+    """The sets of entries that stand in the unit in turn, with what each changes."""
+    plan = unit.plan
+    rows = []
+    for tab in keying_tabs(plan, 0):
+        entries = plan.unit.sets[tab.number]
+        before = plan.unit.sets[tab.number - 1] if tab.number else ()
+        rows.append(
+            {
+                "tab": tab,
+                "lines": _lines(plan, entries, words),
+                "changes": changes(before, entries, words) if tab.number else (),
+            }
+        )
+    return {"unit": unit, "rows": rows}
+
+
+# ------------------------------------------------------------------------------------------------------- hand-over
+
+
+def setting_text(setting: Setting) -> str:
+    """A mode or an override in words."""
+    match setting:
+        case Mode():
+            return {"auto": "automatic", "auto-on": "automatic, on now", "auto-off": "automatic, off now"}.get(
+                setting.word, f"{setting.word} by hand"
+            )
+        case Boost():
+            return f"boost {duration_text(setting.minutes * 60)}"
+        case Countdown():
+            return f"countdown {duration_text(setting.minutes * 60)}, then {'on' if setting.then_on else 'off'}"
+        case Away():
+            return f"away {count(setting.days, 'day')}"
+    raise ValueError(setting)
+
+
+def handover_page(unit: Unit, words: Words) -> dict[str, Any]:
+    """The moment of leaving: state, mode, next switchings, what each mode would mean, test and warnings."""
+    plan, instant = unit.plan, now_instant()
+    leaving = handover(plan, instant)
+    kind = unit.core_kind
+    rows = [
+        {
+            "name": channel.name,
+            "state": "ON" if channel.wanted else "OFF",
+            "agrees": channel.wanted == channel.program,
+            "leave": MODE_TEXT[channel.leave_in],
+            "next": [(_when(plan, s.instant, words), "ON" if s.on else "OFF", s.slot) for s in channel.next],
+            "prospects": [_prospect(plan, p, words) for p in prospects(plan, number, instant)],
+        }
+        for number, channel in enumerate(leaving)
+    ]
+    return {
+        "unit": unit,
+        "now": _when(plan, instant, words),
+        "rows": rows,
+        "test": test_sequence(plan, leaving),
+        "warnings": warnings(plan, leaving, cover_switches=kind is None or kind.cover_switches),
+    }
+
+
+def _when(plan: Plan, instant: int, words: Words) -> str:
+    digits = local_digits(plan, instant)
+    pulsing = any(entry.ends_itself for entry in plan.unit.all_entries)
+    shown = words.clock(digits % DAY_S) if pulsing else words.minute(digits % DAY_S)
+    return f"{weekday_date(digits // DAY_S)} {shown}"
+
+
+def _prospect(plan: Plan, prospect: Prospect, words: Words) -> dict[str, str]:
+    now = "on" if prospect.on else "off"
+    if prospect.until is None:
+        text = f"stays {now}"
+    else:
+        by = f"slot {prospect.slot}" if prospect.slot else "the timer"
+        text = f"{now} until {_when(plan, prospect.until, words)}, {by}"
+    return {"mode": capital(setting_text(prospect.setting)), "text": text}
