@@ -6,6 +6,7 @@ so that a slow machine changes both.
 
 import time
 from collections.abc import Callable
+from dataclasses import replace
 from datetime import date, datetime, timedelta
 from zoneinfo import ZoneInfo
 
@@ -13,6 +14,7 @@ import astral
 import astral.sun
 import numpy as np
 
+from skavit.charts.year_sheet import Frame, Year, layers
 from skavit.core import almanac, solar_position
 from skavit.core.clock import standard_offsets_s
 from skavit.core.findings import audit
@@ -118,12 +120,59 @@ def replay_rows() -> None:
     print(f"fit 2 channels        {best_s(lambda: fit(typical(), YEAR), 3) * 1e3:8.2f} ms")
 
 
+def mist() -> Plan:
+    """An 8-second pulse every four minutes for nine hours a day, keyed and wanted."""
+    repeat = {"on_s": 8, "off_s": 232, "until": "17:00"}
+    entry = {"channels": [1], "action": "on", "at": "08:00", "repeat": repeat}
+    wanted = {"from": "08:00", "to": "17:00", "repeat": {"on_s": 8, "every_s": 240}}
+    channels = [{"name": "Mist", "windows": [wanted]}]
+    return read_plan(
+        Node({"format": "skavit-plan/1", "site": SITE, "unit": {"entries": [entry]}, "channels": channels})
+    )
+
+
+def eight_windows() -> Plan:
+    """Eight windows on four channels, for a unit with few day groups."""
+    rows = [
+        [("sunset+10", "22:40", ["mon", "wed", "fri"]), ("05:10", "sunrise", "weekdays")],
+        [("18:00", "23:00", "weekdays"), ("19:00", "23:30", "weekends")],
+        [("dusk", "01:00", ["fri", "sat"]), ("04:30", "dawn", ["tue", "thu", "sat"])],
+        [("06:40", "08:10", "daily"), ("16:40", "18:10", "weekdays")],
+    ]
+    channels = [
+        {"name": f"c{n}", "windows": [{"from": a, "to": b, "days": days} for a, b, days in windows]}
+        for n, windows in enumerate(rows)
+    ]
+    limits = {"entries": 32, "day_groups": ["daily", "weekdays", "weekends", "single-days"]}
+    return read_plan(Node({"format": "skavit-plan/1", "site": SITE, "unit": {"limits": limits}, "channels": channels}))
+
+
+def program_rows() -> None:
+    """Pulses drawn as a texture, and a fit of many windows."""
+    plan = mist()
+    taken = best_s(lambda: replay(plan, FIRST, LAST)) * 1e3
+    print(f"8 s every 4 min, 9 h  {taken:8.2f} ms   (at most 60)")
+    result = replay(plan, FIRST, LAST)
+    channel = result.channels[0]
+    year = Year(
+        site=plan.site, clock=result.site_clock, first=result.first, count=365, wanted=channel.wanted,
+        actual=channel.actual, pulsing=True,
+    )  # fmt: skip
+    frame = Frame(left=0, top=0, per_day=2.5, per_hour=11)
+    drawn = best_s(lambda: layers(replace(year), frame, "x")) * 1e3
+    size = len(layers(year, frame, "x"))
+    print(f"  drawn as a texture  {drawn:8.2f} ms   {size / 1e3:.0f} kB of SVG for {len(channel.actual)} pulses")
+    many = eight_windows()
+    print(f"fit 8 windows 4 ch    {best_s(lambda: fit(many, YEAR), 3) * 1e3:8.2f} ms   (at most 1000)")
+
+
 def main() -> None:
     """Print all rows."""
     print(f"{datetime.now().astimezone():%Y-%m-%d %H:%M}, least of several runs each")
     sun_row()
     almanac.almanac(typical().site, day_number(FIRST) - 400, day_number(LAST) + 400)
     replay_rows()
+    program_rows()
 
 
 if __name__ == "__main__":

@@ -71,6 +71,11 @@ class PhoneTest(BrowserCase):
             ("kind-edit", (self.own_kind(),)),
             ("unit-clock", (unit.pk,)),
             ("found", (unit.pk,)),
+            ("unit", (Unit.objects.get(name="Mist and vents").pk,)),
+            ("fits", (unit.pk,)),
+            ("holidays", (unit.pk,)),
+            ("keyings", (Unit.objects.get(name="Mist and vents").pk,)),
+            ("handover", (unit.pk,)),
             ("calculators", ()),
             ("calculator", ("reading",)),
         ]

@@ -82,6 +82,8 @@ class UnitClock:
 
     def unhurried(self, moments: Ints) -> Ints:
         """The instants t with t + e(t) = moments: the error taken out again."""
+        if not self.error_s and not self.rate:
+            return moments
         plain = moments - self.error_s
         drifted = self.set_on + (plain - self.set_on) / (1 + self.rate)
         found: Ints = np.floor(np.where(plain > self.set_on, drifted, plain) + 0.5).astype(np.int64)

@@ -54,13 +54,12 @@ def _set_of(plan: Plan, events: Events) -> Ints:
     return found
 
 
-def program_spans(plan: Plan, events: Events, keyed: Seams, channel: int, until: int) -> Spans:
-    """The program of a channel (from 0): what its output does if nobody touches the unit.
+def program_spans(plan: Plan, own: Events, keyed: Seams, until: int) -> Spans:
+    """The program of a channel under the events of all keyings that act on it, if nobody touches the unit.
 
     Where another set is keyed, a unit that computes its state takes that of the new program at once; one that waits
     keeps its output until the next entry.
     """
-    own = events.of_channel(channel)
     if not plan.unit.keyings or plan.unit.on_return_to_auto == "waits":
         return output_spans(in_force(plan, own, keyed), until)
     sets = _set_of(plan, own)

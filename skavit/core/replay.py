@@ -126,8 +126,9 @@ def replay(plan: Plan, first: date, last: date) -> Replay:
         book = almanac(plan.site, low - back, high + 2)
         span = book.rows(low - back, high + 1)
         want = wanted(channel, book, np.arange(span.start, span.stop), site_clock, start)
-        program = program_spans(plan, every, keyed, number, end)
-        hand = overridden(plan, number, program, events.of_channel(number).instant, site_clock, end)
+        own = every.of_channel(number)
+        program = program_spans(plan, own, keyed, end)
+        hand = overridden(plan, number, program, in_force(plan, own, keyed).instant, site_clock, end)
         actual = hand.output().cut(start, end)
         channels.append(ChannelReplay(channel.name, want.cut(start, end), actual, want, hand))
     return Replay(

@@ -10,6 +10,7 @@ from django.shortcuts import get_object_or_404
 from skavit.charts.year_sheet import Mark, year_sheet
 from skavit.core import edits
 from skavit.core.alteration import alterations
+from skavit.core.banks import place
 from skavit.core.errors import SkavitError
 from skavit.core.handover import ChannelHandover, handover
 from skavit.core.palette import PROGRAMS
@@ -117,10 +118,10 @@ def alteration_lines(plan: Plan, form: WindowForm | EntryForm, view: View) -> li
 def _empty_slot(unit: Unit, plan: Plan, keying: int) -> dict[str, Any] | None:
     """The first slot that holds nothing, as the unit shows it; None where the memory has no end or is full."""
     kind = unit.core_kind
-    used, most = len(plan.unit.sets[keying]), plan.unit.limits.entries
-    if kind is None or most is None or used >= most:
+    used = len(place(plan.unit.sets[keying], plan.unit.limits).slots)
+    if kind is None or kind.slots is None or used >= kind.slots:
         return None
-    return {"number": used + 1, "shows": kind.slot.empty, "more": most - used}
+    return {"number": used + 1, "shows": kind.slot.empty, "more": kind.slots - used - 1}
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

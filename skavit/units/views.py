@@ -86,7 +86,7 @@ def fit(request: HttpRequest, pk: int) -> HttpResponse:
         )
         made = count(len(made_of.plan.unit.entries), "entry", "entries")
         if not losses:
-            messages.success(request, f"{made} made; two years replayed, nothing is lost.")
+            messages.success(request, f"{made} made; eleven years replayed, nothing is lost.")
         for loss in losses:
             name = unit.plan.channels[loss.channel - 1].name
             lost = f"{loss.hours_a_year:.1f} h a year" if loss.hours_a_year >= 0.05 else "under 3 min a year"

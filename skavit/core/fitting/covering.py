@@ -41,7 +41,11 @@ class _Side:
 
     def met(self, instants: Ints) -> Bools:
         """Which of them the instants meet."""
-        found: Bools = np.isin(self.at, instants)
+        if not instants.size:
+            return np.zeros(self.at.shape, dtype=bool)
+        instants = np.sort(instants, kind="stable")
+        row = np.minimum(np.searchsorted(instants, self.at), instants.size - 1)
+        found: Bools = instants[row] == self.at
         return found
 
 
@@ -250,14 +254,26 @@ class Covering:
         for place, draft in enumerate(keyed.drafts):
             if not isinstance(draft.days, Weekdays):
                 continue
-            narrower = [m for m in self.limits.masks() if m & draft.days.mask == m and m != draft.days.mask]
-            for mask in sorted(narrower, key=lambda m: (m.bit_count(), m)):
-                own = replace(draft, days=Weekdays(mask))
-                tried = replace(keyed, drafts=(*keyed.drafts[:place], own, *keyed.drafts[place + 1 :]))
+            for mask in self._narrower(keyed, place, draft.days.mask, needed):
+                tried = self._with_days(keyed, place, mask)
                 if self.bits(tried) & needed == needed:
                     keyed = tried
                     break
         return keyed
+
+    def _narrower(self, keyed: Keyed, place: int, mask: int, needed: int) -> list[int]:
+        """The day groups within a mask that hold the weekdays on which a draft meets something needed, least first."""
+        used = 0
+        for bit in range(7):
+            if mask >> bit & 1 and self.bits(self._with_days(keyed, place, 1 << bit)) & needed:
+                used |= 1 << bit
+        groups = self.limits.masks()
+        found = [used] if used in groups else [m for m in groups if m & mask == m and m & used == used]
+        return sorted((m for m in found if m != mask), key=lambda m: (m.bit_count(), m))
+
+    def _with_days(self, keyed: Keyed, place: int, mask: int) -> Keyed:
+        own = replace(keyed.drafts[place], days=Weekdays(mask))
+        return replace(keyed, drafts=(*keyed.drafts[:place], own, *keyed.drafts[place + 1 :]))
 
     def _rank(self, keyed: Keyed) -> tuple[object, ...]:
         """The order of slots: as the windows are written, ON before OFF, the fuller weekdays first."""

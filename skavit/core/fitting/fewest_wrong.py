@@ -7,7 +7,7 @@ replay over all of the years. Channels share the slots of the memory, and one sl
 import heapq
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
-from itertools import combinations, islice
+from itertools import combinations, islice, product
 from math import comb
 
 import numpy as np
@@ -113,14 +113,20 @@ class FewestWrong:
         near = sorted(groups, key=lambda g: (min((g ^ w).bit_count() for w in (*wanted, DAILY.mask)), g))
         return list(dict.fromkeys([*known, *near]))[:MOST_MASKS]
 
-    def drafts(self, channel: int, *, bent: bool) -> Drafts:
-        """All drafts of a channel that come into question, in the order in which they would take their slots."""
+    def drafts(self, channel: int, *, bent: bool, both: bool) -> Drafts:
+        """All drafts of a channel that come into question, in the order in which they would take their slots.
+
+        ``bent``: with the times that come near to the windows' own; ``both``: each time as ON and as OFF.
+        """
         found: dict[Draft, None] = {}
         actions = self.limits.actions
         for window in self.trial.plan.channels[channel].windows:
             keyer = Keyer(self.trial, window, self.limits, channel)
             rows = [draft for way in keyer.ways() for draft in way.drafts] if bent else list(keyer.exact())
-            for draft in rows or [draft for way in islice(keyer.ways(), 2) for draft in way.drafts]:
+            rows = rows or [draft for way in islice(keyer.ways(), 2) for draft in way.drafts]
+            if both:
+                rows += [replace(draft, on=not draft.on) for draft in rows if draft.pulse_s is None]
+            for draft in rows:
                 if actions is not None and ("on" if draft.on else "off") not in actions:
                     continue
                 if self.limits.day_groups is None and not isinstance(draft.days, Weekdays):
@@ -144,8 +150,8 @@ class FewestWrong:
 
     def possible(self, channel: int) -> Slots | None:
         """The slots of a channel to try; None where they would be too many sets."""
-        for bent in (True, False):
-            slots = self._slots(self.drafts(channel, bent=bent))
+        for bent, both in product((True, False), (True, False)):
+            slots = self._slots(self.drafts(channel, bent=bent, both=both))
             most = len(slots) if self.most is None else min(self.most, len(slots))
             if sum(comb(len(slots), size) for size in range(most + 1)) <= MOST_SETS:
                 return slots

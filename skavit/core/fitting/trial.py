@@ -22,7 +22,7 @@ from skavit.core.sun_settings import NO_ADJUST, Adjust
 from skavit.core.unit import acting_digits, own_sun
 from skavit.core.values import Time, sun_time_of
 
-PROOF_YEARS = 2
+TRIAL_YEARS = 2
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -48,7 +48,7 @@ class Trial:
     def __init__(self, plan: Plan, first_year: int) -> None:
         unit = replace(plan.unit, clock=ClockSettings(), entries=(), keyings=())
         self.plan = replace(plan, unit=unit, overrides=())
-        self.first, self.last = date(first_year, 1, 1), date(first_year + PROOF_YEARS - 1, 12, 31)
+        self.first, self.last = date(first_year, 1, 1), date(first_year + TRIAL_YEARS - 1, 12, 31)
         self.base = replay(self.plan, self.first, self.last)
         self.book = almanac(plan.site, self.base.first - RUN_UP_DAYS - 2, self.base.last + 2)
         span = self.book.rows(self.base.first - RUN_UP_DAYS - 1, self.base.last + 1)

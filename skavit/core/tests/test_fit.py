@@ -10,6 +10,7 @@ from hypothesis import strategies as st
 from skavit.core.days import Weekdays
 from skavit.core.fitting.fit import fit
 from skavit.core.fitting.groups import UNREACHABLE, cost, cover
+from skavit.core.fitting.proof import PROOF_YEARS
 from skavit.core.replay import replay
 from skavit.core.tests.builders import clock_times, make_plan, simple_days, sun_times, window
 from skavit.core.values import LimitedTime, sun_time_of
@@ -46,8 +47,8 @@ CASES = [
 
 
 def wrong_h(plan):
-    result = replay(plan, date(YEAR, 1, 1), date(YEAR + 1, 12, 31))
-    return [(c.extra.total_s + c.missing.total_s) / 3600 / 2 for c in result.channels]
+    result = replay(plan, date(YEAR, 1, 1), date(YEAR + PROOF_YEARS - 1, 12, 31))
+    return [(c.extra.total_s + c.missing.total_s) / 3600 / PROOF_YEARS for c in result.channels]
 
 
 def assert_within(test, plan, limits):

@@ -24,6 +24,9 @@ SEEN_BY_VIEWER |= {
     "found-look",
     "sheet-pdf",
     "keep",
+    "fits",
+    "keyings",
+    "handover",
 }
 OWNERS_ONLY = {"crew", "person-add", "person-role"}
 # Pages that are the same for every crew.
@@ -54,6 +57,7 @@ class EveryAddressTest(TestCase):
             "place": "window-1-0",
             "channel": 1,
             "index": 0,
+            "keying": 1,
             "slug": "room-thermostat",
         }
         installer = member(self.crew)

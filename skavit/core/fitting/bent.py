@@ -1,0 +1,280 @@
+"""Each channel in its best way where nothing does just what is wanted: windows bent, then as few entries as do the same."""
+
+from collections.abc import Iterable, Iterator
+from dataclasses import dataclass, replace
+
+from skavit.core.days import Weekdays
+from skavit.core.entry import Entry
+from skavit.core.fitting.groups import UNREACHABLE, cost, cover, supersets
+from skavit.core.fitting.trial import Draft, Drafts, Trial
+from skavit.core.fitting.ways import Keyer, Way
+from skavit.core.limits import Limits
+
+ROUNDS = 3
+BEAM = 4
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ChannelKeyed:
+    """One channel's entries so far, with the reasons of what is bent."""
+
+    drafts: Drafts
+    reasons: tuple[str, ...] = ()
+
+
+# ---------------------------------------------------------------------------------------------------- one channel
+
+
+def key_channel(trial: Trial, channel: int, limits: Limits) -> ChannelKeyed:
+    """The drafts of one channel: each window in its best way, then in as few entries as do the same."""
+    windows = trial.plan.channels[channel].windows
+    options = [list(Keyer(trial, window, limits, channel).ways()) for window in windows]
+    options = [[way for way in ways if _admitted(way, limits)] or [Way(drafts=())] for ways in options]
+    chosen = [ways[0] for ways in options]
+
+    def result(ways: list[Way]) -> tuple[tuple[int, int, int], Drafts]:
+        drafts = _fewest(trial, channel, _merged(ways, limits), limits)
+        # A window is left out only if every other way costs more: that comes before the number of slots.
+        return (trial.wrong_s(channel, drafts), _left_out(ways, drafts), len(drafts)), drafts
+
+    best = result(chosen)
+    for _ in range(ROUNDS):
+        before = best[0]
+        for index, ways in enumerate(options):
+            if not best[0][0]:
+                break
+            for way in ways:
+                attempt = [*chosen[:index], way, *chosen[index + 1 :]]
+                found = result(attempt)
+                if found[0] < best[0]:
+                    chosen, best = attempt, found
+        if best[0] == before:
+            break
+    reasons = tuple(dict.fromkeys(way.reason for way in chosen if way.reason))
+    return ChannelKeyed(drafts=best[1], reasons=reasons if best[0][0] else ())
+
+
+def _left_out(ways: list[Way], drafts: Drafts) -> int:
+    """How many windows have no ON of theirs left among the drafts."""
+    kept = {draft.at for draft in drafts if draft.on}
+    return sum(not any(draft.on and draft.at in kept for draft in way.drafts) for way in ways)
+
+
+def _admitted(way: Way, limits: Limits) -> bool:
+    actions = limits.actions
+    return actions is None or all(("on" if draft.on else "off") in actions for draft in way.drafts)
+
+
+def _merged(ways: Iterable[Way], limits: Limits) -> Drafts:
+    """All drafts in order, with those of one action and time joined to one set of weekdays."""
+    found: dict[tuple[object, ...], Draft] = {}
+    for draft in (draft for way in ways for draft in way.drafts):
+        plain = isinstance(draft.days, Weekdays)
+        key = (draft.on, draft.at, None if plain else draft.days)
+        old = found.get(key)
+        if old is not None and isinstance(old.days, Weekdays) and isinstance(draft.days, Weekdays):
+            draft = replace(draft, days=Weekdays(old.days.mask | draft.days.mask))  # noqa: PLW2901
+        found[key] = draft
+    return tuple(found.values())
+
+
+def _fewest(trial: Trial, channel: int, drafts: Drafts, limits: Limits) -> Drafts:
+    """The drafts in holdable day groups, in the fewest slots that do no worse."""
+    drafts = min(_orders(drafts), key=lambda order: trial.wrong_s(channel, order))
+    if trial.wrong_s(channel, drafts):
+        drafts = _without_harmful_days(trial, channel, drafts, limits.masks())
+    drafts = _without_superfluous(trial, channel, drafts)
+    if limits.day_groups is not None:
+        drafts = _in_groups(trial, channel, drafts, limits.masks())
+        drafts = _without_superfluous(trial, channel, drafts)
+    return drafts
+
+
+def _orders(drafts: Drafts) -> Iterator[Drafts]:
+    """Slot orders to try; they differ only where ON and OFF stand at one instant."""
+    yield drafts
+    yield tuple(sorted(drafts, key=lambda draft: draft.at.nominal_s))
+    yield tuple(sorted(drafts, key=lambda draft: draft.on))
+    yield tuple(sorted(drafts, key=lambda draft: not draft.on))
+
+
+def _without_superfluous(trial: Trial, channel: int, drafts: Drafts) -> Drafts:
+    """Drop every draft without which the channel does the same or better, and every OFF without which it does no worse.
+
+    An ON that does no worse left out than kept is kept all the same: somebody wanted it.
+    """
+    dropped = True
+    while dropped:
+        dropped = False
+        for index in range(len(drafts) - 1, -1, -1):
+            fewer = drafts[:index] + drafts[index + 1 :]
+            change = trial.wrong_s(channel, fewer) - trial.wrong_s(channel, drafts)
+            if change < 0 or (
+                change == 0 and (not drafts[index].on or trial.output(channel, fewer) == trial.output(channel, drafts))
+            ):
+                drafts, dropped = fewer, True
+    return drafts
+
+
+def _without_harmful_days(trial: Trial, channel: int, drafts: Drafts, groups: frozenset[int]) -> Drafts:
+    """Take out weekdays on which an entry does harm, as an OFF that cuts another window short."""
+    for index, draft in enumerate(drafts):
+        for bit in range(7):
+            days = drafts[index].days
+            if not isinstance(days, Weekdays) or not days.mask >> bit & 1 or days.mask == 1 << bit:
+                continue
+            mask = days.mask & ~(1 << bit)
+            if cost(mask, groups) == UNREACHABLE:
+                continue
+            narrower = replace(draft, days=Weekdays(mask))
+            attempt = (*drafts[:index], narrower, *drafts[index + 1 :])
+            if trial.wrong_s(channel, attempt) < trial.wrong_s(channel, drafts):
+                drafts = attempt
+    return drafts
+
+
+def _in_groups(trial: Trial, channel: int, drafts: Drafts, groups: frozenset[int]) -> Drafts:
+    """Write each draft's weekdays in the unit's day groups, wider where that does no harm and takes fewer slots."""
+    wrong = trial.wrong_s(channel, drafts)
+    chosen = list(drafts)
+    for index, draft in enumerate(drafts):
+        if not isinstance(draft.days, Weekdays) or cost(draft.days.mask, groups) == 1:
+            continue
+        chosen[index] = _best_mask(trial, channel, tuple(chosen), index, groups, wrong)
+    written: list[Draft] = []
+    for draft in chosen:
+        masks = cover(draft.days.mask, groups) if isinstance(draft.days, Weekdays) else None
+        written += [draft] if masks is None else [replace(draft, days=Weekdays(mask)) for mask in masks]
+    return tuple(written)
+
+
+def _best_mask(trial: Trial, channel: int, drafts: Drafts, index: int, groups: frozenset[int], wrong: int) -> Draft:
+    """The draft at ``index`` with the cheapest weekdays that do no harm, or else the least harm."""
+    draft = drafts[index]
+    mask = draft.days.mask if isinstance(draft.days, Weekdays) else 0
+    own = cost(mask, groups)
+    wider = [other for other in supersets(mask, groups) if cost(other, groups) < own or other == mask]
+    if own == UNREACHABLE:  # the set itself cannot be written: any that can be comes into question
+        wider = supersets(mask, groups) + [other for other in range(1, 128) if cost(other, groups) < UNREACHABLE]
+    tried = []
+    for other in dict.fromkeys(wider):
+        attempt = replace(draft, days=Weekdays(other))
+        result = trial.wrong_s(channel, (*drafts[:index], attempt, *drafts[index + 1 :]))
+        tried.append((result, cost(other, groups), attempt))
+        if result <= wrong:
+            return attempt
+    return min(tried, key=lambda found: found[:2])[2] if tried else draft
+
+
+# ------------------------------------------------------------------------------------------------- all channels
+
+
+def join(trial: Trial, channels: list[Drafts], limits: Limits) -> tuple[Entry, ...]:
+    """All channels' drafts as entries, those that are equal (or may be, at no harm) in one slot."""
+    channels = _alike(trial, channels, limits)
+    shared: dict[Draft, tuple[int, ...]] = {}
+    for number, drafts in enumerate(channels, start=1):
+        for draft in drafts:
+            shared[draft] = (*shared.get(draft, ()), number)
+    slots = list(shared.items())
+    for number, drafts in enumerate(channels):
+        order = tuple(draft for draft, numbers in slots if number + 1 in numbers)
+        if trial.wrong_s(number, order) > trial.wrong_s(number, drafts):
+            # Two entries at one instant would change places: such channels keep slots of their own.
+            slots = [(d, (n,)) for n, own in enumerate(channels, start=1) for d in own]
+            break
+    return tuple(draft.entry(numbers) for draft, numbers in slots)
+
+
+def _alike(trial: Trial, channels: list[Drafts], limits: Limits) -> list[Drafts]:
+    """Give one action and time of several channels the same weekdays where none of them takes harm."""
+    groups = limits.masks()
+    found = list(channels)
+    keys = {(d.on, d.at): None for drafts in channels for d in drafts if isinstance(d.days, Weekdays)}
+    for on, at in keys:
+        holders = [n for n, drafts in enumerate(found) if _masks(drafts, on, at)]
+        union = 0
+        for number in holders:
+            for mask in _masks(found[number], on, at):
+                union |= mask
+        written = cover(union, groups)
+        single = {mask for number in holders for mask in _masks(found[number], on, at)}
+        if len(holders) < 2 or written is None or len(written) >= len(single):
+            continue
+        attempt = {n: _with_masks(found[n], on, at, written) for n in holders}
+        if all(trial.wrong_s(n, drafts) <= trial.wrong_s(n, found[n]) for n, drafts in attempt.items()):
+            for number, drafts in attempt.items():
+                found[number] = drafts
+    return found
+
+
+def _masks(drafts: Drafts, on: bool, at: object) -> list[int]:
+    return [d.days.mask for d in drafts if d.on == on and d.at == at and isinstance(d.days, Weekdays)]
+
+
+def _with_masks(drafts: Drafts, on: bool, at: object, masks: tuple[int, ...]) -> Drafts:
+    """The drafts with one action and time written anew in ``masks``, at the place of the first."""
+    written: list[Draft] = []
+    done = False
+    for draft in drafts:
+        if draft.on != on or draft.at != at or not isinstance(draft.days, Weekdays):
+            written.append(draft)
+        elif not done:
+            done = True
+            written += [replace(draft, days=Weekdays(mask)) for mask in masks]
+    return tuple(written)
+
+
+def shrink(trial: Trial, channels: list[Drafts], limits: Limits) -> list[Drafts]:
+    """The least wrong drafts that fit the number of entries, by single steps from several best at a time."""
+    groups = limits.masks()
+    capacity = limits.entries or 0
+
+    def wrong(state: Iterable[Drafts]) -> int:
+        return sum(trial.wrong_s(number, drafts) for number, drafts in enumerate(state))
+
+    def used(state: Iterable[Drafts]) -> int:
+        return len(join(trial, list(state), limits))
+
+    beam: list[tuple[Drafts, ...]] = [tuple(channels)]
+    done: list[tuple[Drafts, ...]] = []
+    while beam:
+        following: dict[tuple[Drafts, ...], None] = {}
+        for state in beam:
+            for step in _smaller(state, groups):
+                following[step] = None
+        ranked = sorted(following, key=lambda state: (wrong(state), used(state)))
+        done += [state for state in ranked[: BEAM * 4] if used(state) <= capacity][:BEAM]
+        bound = min((wrong(state) for state in done), default=None)
+        beam = [s for s in ranked if (bound is None or wrong(s) < bound) and used(s) > capacity][:BEAM]
+    empty: tuple[Drafts, ...] = tuple(() for _ in channels)
+    done.append(empty)
+    # Of states that are equally wrong the one that keeps more is taken: a window is left out only if it must be.
+    return list(min(done, key=lambda state: (wrong(state), -used(state))))
+
+
+def _smaller(state: tuple[Drafts, ...], groups: frozenset[int]) -> Iterator[tuple[Drafts, ...]]:
+    """States one slot smaller: a draft dropped, an ON and an OFF dropped, or two of one action made one."""
+    for number, drafts in enumerate(state):
+
+        def changed(new: Drafts, number: int = number) -> tuple[Drafts, ...]:
+            return (*state[:number], new, *state[number + 1 :])
+
+        for i in range(len(drafts)):
+            yield changed(drafts[:i] + drafts[i + 1 :])
+            for j in range(len(drafts)):
+                if i < j and drafts[i].on != drafts[j].on:
+                    yield changed(drafts[:i] + drafts[i + 1 : j] + drafts[j + 1 :])
+                if i != j and drafts[i].on == drafts[j].on:
+                    yield from map(changed, _as_one(drafts, i, j, groups))
+
+
+def _as_one(drafts: Drafts, keep: int, drop: int, groups: frozenset[int]) -> Iterator[Drafts]:
+    """``drop`` left out and ``keep`` on the days of both, in any one group that holds them."""
+    a, b = drafts[keep].days, drafts[drop].days
+    if not isinstance(a, Weekdays) or not isinstance(b, Weekdays):
+        return
+    for mask in sorted(groups):
+        if mask & (a.mask | b.mask) == a.mask | b.mask:
+            kept = replace(drafts[keep], days=Weekdays(mask))
+            yield tuple(kept if i == keep else d for i, d in enumerate(drafts) if i != drop)
