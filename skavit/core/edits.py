@@ -2,14 +2,12 @@
 
 from collections.abc import Callable
 from dataclasses import replace
-from typing import TypeVar
+from typing import Any, TypeVar
 
-from skavit.core.clock_settings import ClockSettings
 from skavit.core.entry import Entry
 from skavit.core.errors import SkavitError
 from skavit.core.holidays import Holiday
 from skavit.core.keyings import Keying
-from skavit.core.limits import Limits
 from skavit.core.plan import Channel, Plan, read_plan
 from skavit.core.reading import Node
 from skavit.core.sun_settings import SunSettings
@@ -185,13 +183,12 @@ def remove_channel(plan: Plan, channel: int) -> Plan:
     return _each_set(replace(plan, channels=_put(plan.channels, channel - 1), overrides=overrides), without)
 
 
-def set_behaviour(plan: Plan, clock: ClockSettings, on_return_to_auto: str, limits: Limits) -> Plan:
-    """Another clock, another way of returning to automatic, other limits."""
-    unit = replace(plan.unit, clock=clock, on_return_to_auto=on_return_to_auto, limits=limits)
-    return replace(plan, unit=unit)
+def set_unit(plan: Plan, **settings: Any) -> Plan:
+    """Other settings of the unit, by their names there; raises :class:`PlanError` where an entry cannot go with them."""
+    changed = replace(plan, unit=replace(plan.unit, **settings))
+    return read_plan(Node(changed.to_json()))
 
 
 def set_sun(plan: Plan, sun: SunSettings) -> Plan:
     """Another source of sun times; raises :class:`PlanError` where an entry or a channel cannot go with it."""
-    changed = replace(plan, unit=replace(plan.unit, sun=sun))
-    return read_plan(Node(changed.to_json()))
+    return set_unit(plan, sun=sun)

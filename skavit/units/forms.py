@@ -8,8 +8,8 @@ from skavit.core import edits
 from skavit.core.clock_settings import NAMED_RULES, ByHand, ClockSettings, NamedRule, read_clock
 from skavit.core.coordinates import parse_degrees
 from skavit.core.errors import PlanError
-from skavit.core.limits import Limits, read_limits
-from skavit.core.plan import Plan
+from skavit.core.limits import Bank, Limits, read_limits
+from skavit.core.plan import DEFAULT_PULSE_S, Plan
 from skavit.core.reading import Node
 from skavit.core.sheet import RULE_TEXT
 from skavit.core.sun import SunEvent
@@ -57,6 +57,13 @@ GROUP_CHOICES = [
 ]
 
 
+SHAPES = [
+    ("", "one entry"),
+    ("same", "an ON and an OFF on the same days"),
+    ("own", "an ON and an OFF, each with its days"),
+]
+
+
 class BehaviourForm(forms.Form):
     """How the unit's clock runs, how it returns to automatic, and what its memory holds."""
 
@@ -89,6 +96,37 @@ class BehaviourForm(forms.Form):
         help_text="None ticked: all four.",
     )
     limited_times = forms.BooleanField(label="A slot can hold not before and not after", required=False)
+    shape = forms.ChoiceField(label="A slot holds", choices=SHAPES, required=False)
+    actions = forms.MultipleChoiceField(
+        label="Beside ON and OFF a slot can",
+        choices=[("pulse", "pulse once"), ("repeat", "pulse over and over")],
+        required=False,
+        widget=forms.CheckboxSelectMultiple,
+    )
+    channel_mode = forms.ChoiceField(
+        label="Channels switch",
+        choices=[
+            ("independent", "each by its own entries"),
+            ("together", "all by every entry"),
+            ("pulse", "in pulses: each ON is one"),
+        ],
+        required=False,
+    )
+    pulse_s = forms.IntegerField(label="Such a pulse lasts, seconds", required=False, min_value=1)
+    operating = forms.ChoiceField(
+        label="Operating mode, where some exclude one another",
+        choices=[
+            ("program", "none: every entry acts"),
+            ("manual", "manual: no entry acts"),
+            ("light", "by light only"),
+            ("light-on-timed-off", "on by light, off by the clock"),
+            ("timed", "on and off by the clock"),
+        ],
+        required=False,
+    )
+    reserve_h = forms.FloatField(
+        label="Its clock survives a power cut of, hours", required=False, min_value=0, help_text="Empty: any."
+    )
 
     def __init__(self, *args: Any, plan: Plan, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
@@ -99,6 +137,8 @@ class BehaviourForm(forms.Form):
             own = "Set by hand, as in the plan file" if isinstance(plan.unit.clock.dst, ByHand) else "Its own rule"
             dst = self.fields["dst"]
             dst.choices = [*dst.choices, ("as-is", own)]  # type: ignore[attr-defined]
+        if _shape(plan.unit.limits) == "as-is":
+            self.fields["shape"].choices = [*SHAPES, ("as-is", "several banks, as in the plan file")]  # type: ignore[attr-defined]
 
     @classmethod
     def showing(cls, plan: Plan, revision: int) -> "BehaviourForm":
@@ -111,6 +151,12 @@ class BehaviourForm(forms.Form):
             "error_s": int(plan.unit.clock.error_s) or None,
             "on_return_to_auto": plan.unit.on_return_to_auto,
             "day_groups": groups,
+            "shape": _shape(plan.unit.limits),
+            "actions": [word for word in plan.unit.limits.actions or () if word in ("pulse", "repeat")],
+            "channel_mode": plan.unit.channel_mode,
+            "pulse_s": plan.unit.pulse_s,
+            "operating": plan.unit.operating,
+            "reserve_h": plan.unit.reserve_h,
         }
         return cls(initial=initial, plan=plan)
 
@@ -134,6 +180,7 @@ class BehaviourForm(forms.Form):
         own_groups = [g for g in kept.get("day_groups", []) if not isinstance(g, str)]
         if data.get("day_groups") or own_groups:
             limits["day_groups"] = [*data["day_groups"], *own_groups]
+        self._add_memory(limits, data)
         try:
             self.clock = read_clock(Node(clock, "dst"))
             self.limits = read_limits(Node(limits))
@@ -141,11 +188,45 @@ class BehaviourForm(forms.Form):
             _refuse(self, error)
         return data
 
+    def _add_memory(self, limits: dict[str, Any], data: dict[str, Any]) -> None:
+        """Put the shape of a slot and its actions into the limits."""
+        limits.pop("actions", None)
+        if data.get("actions"):
+            limits["actions"] = ["on", "off", *data["actions"]]
+        elif self.plan.unit.limits.actions is not None and not set(self.plan.unit.limits.actions) & {"pulse", "repeat"}:
+            limits["actions"] = list(self.plan.unit.limits.actions)
+        if data.get("shape") == "as-is":
+            return
+        limits.pop("slots", None)
+        if data.get("shape"):
+            bank = {"shape": "pair", "off_days": data["shape"]}
+            limits["slots"] = [bank | ({"count": data["entries"] // 2} if data.get("entries") is not None else {})]
+
     note = "clock and memory changed"
 
     def edit(self, plan: Plan) -> Plan:
         """The plan with what the valid form says."""
-        return edits.set_behaviour(plan, self.clock, self.cleaned_data["on_return_to_auto"], self.limits)
+        data = self.cleaned_data
+        return edits.set_unit(
+            plan,
+            clock=self.clock,
+            on_return_to_auto=data["on_return_to_auto"],
+            limits=self.limits,
+            channel_mode=data.get("channel_mode") or "independent",
+            operating=data.get("operating") or "program",
+            pulse_s=data.get("pulse_s") or DEFAULT_PULSE_S,
+            reserve_h=data.get("reserve_h"),
+        )
+
+
+def _shape(limits: Limits) -> str:
+    """What a slot holds, as the form says it; as-is where it says less."""
+    if limits.slots is None:
+        return ""
+    first = limits.slots[0]
+    count = limits.entries // 2 if limits.entries is not None else None
+    plain = Bank(shape="pair", count=count, off_days=first.off_days)
+    return first.off_days if limits.slots == (plain,) else "as-is"
 
 
 SOURCE_CHOICES = [

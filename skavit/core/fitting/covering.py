@@ -17,6 +17,7 @@ from skavit.core.days import DAILY, Days, Weekdays
 from skavit.core.fitting.cover import Option, solve
 from skavit.core.fitting.trial import Draft, Trial
 from skavit.core.fitting.ways import Keyer
+from skavit.core.holidays import holiday_mask
 from skavit.core.limits import Limits
 from skavit.core.plan import Plan
 from skavit.core.sun import DAY_S, Bools, Ints
@@ -56,15 +57,21 @@ class Covering:
         self.trial, self.limits = trial, limits
         self.plan: Plan = trial.plan
         self.channels = range(len(self.plan.channels))
-        base = trial.base
-        self.sides = {
-            (channel, on): _Side(spans.on[spans.on > base.start] if on else spans.off[spans.off < base.end])
-            for channel in self.channels
-            for on, spans in ((True, trial.wanted(channel)), (False, trial.wanted(channel)))
-        }
+        self.sides = {(channel, on): self._side(channel, on=on) for channel in self.channels for on in (True, False)}
         self.ranks: dict[tuple[bool, object], tuple[int, int]] = {}
         self.candidates = list(self._candidates())
         self.elements = self._elements()
+
+    def _side(self, channel: int, *, on: bool) -> _Side:
+        """The starts or ends of what is wanted that entries can meet: not those of a holiday and the night after it."""
+        base, spans = self.trial.base, self.trial.wanted(channel)
+        at = spans.on[spans.on > base.start] if on else spans.off[spans.off < base.end]
+        if self.plan.unit.holidays and at.size:
+            days = base.site_clock.digits(at) // DAY_S
+            first = int(days[0]) - 1
+            held = holiday_mask(self.plan.unit.holidays, np.arange(first, int(days[-1]) + 1))
+            at = at[~held[days - first] & ~held[days - first - 1]]
+        return _Side(at)
 
     # -------------------------------------------------------------------------------------------- harmless entries
 

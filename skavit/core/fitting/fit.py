@@ -43,7 +43,8 @@ def fit(plan: Plan, first_year: int) -> Fit:
     if limits.entries is not None:
         limits = replace(limits, entries=max(limits.entries - len(trains.entries), 0))
     trial = Trial(without_trains(plan), first_year)
-    found = _exact(trial, limits) or _bent(trial, limits)
+    exact = _exact(trial, limits)
+    found = exact if exact and not _wrong_s(trial, exact) else _better(trial, exact, _bent(trial, limits))
     for number, reason in trains.reasons.items():
         found.reasons[number].append(reason)
     channels = plan.channels
@@ -69,18 +70,27 @@ class _Found:
     others: tuple[tuple[Entry, ...], ...] = ()
 
 
+def _better(trial: Trial, exact: _Found | None, bent: _Found) -> _Found:
+    """Of two the one with fewer wrong hours, then with fewer entries."""
+    if exact is None or bent.adjusts:
+        return bent
+    return min(exact, bent, key=lambda found: (_wrong_s(trial, found), len(found.entries)))
+
+
+def _wrong_s(trial: Trial, found: _Found) -> int:
+    channels = range(len(trial.plan.channels))
+    return sum(trial.wrong_s(channel, _of_channel(found.entries, channel)) for channel in channels)
+
+
 def _exact(trial: Trial, limits: Limits) -> _Found | None:
-    """The fewest slots that do just what is wanted, or None where nothing does."""
+    """The fewest slots that do just what is wanted but on holidays, or None where nothing does."""
     if limits.offset_by == "correction":
         return None
     for order in (order for slots in Covering(trial, limits).fewest() for order in _slot_orders(slots)):
         entries = tuple(draft.entry(tuple(c + 1 for c in slot.channels)) for slot in order for draft in slot.drafts)
-        own = [
-            tuple(draft for slot in order if channel in slot.channels for draft in slot.drafts)
-            for channel in range(len(trial.plan.channels))
-        ]
-        if not any(trial.wrong_s(channel, drafts) for channel, drafts in enumerate(own)):
-            return _Found(entries=entries, reasons=[[] for _ in own])
+        found = _Found(entries=entries, reasons=[[] for _ in trial.plan.channels])
+        if trial.plan.unit.holidays or not _wrong_s(trial, found):
+            return found
     return None
 
 

@@ -12,6 +12,7 @@ from skavit.core.errors import SkavitError
 from skavit.core.kinds.fields import OWN_SHORT, hour_text, keying
 from skavit.core.kinds.kind import Dialogue, Kind, Press
 from skavit.core.kinds.place import place_values, sun_shown
+from skavit.core.plan import OPERATING
 from skavit.core.sheet.occasion import Occasion
 from skavit.core.sheet.step import Display, DisplayRow, Step, keyed
 from skavit.core.sun import DAY_S
@@ -313,7 +314,10 @@ def operating(occasion: Occasion) -> list[Step]:
     if kind is None or kind.operating_dialogue is None:
         return []
     by_light = {on: [bool(sun_time_of(e.at)) for e in occasion.plan.unit.entries if e.on is on] for on in (True, False)}
-    if not occasion.plan.unit.entries:
+    chosen = OPERATING.index(occasion.plan.unit.operating) - 1
+    if 0 <= chosen < len(kind.operating):
+        mode = kind.operating[chosen]
+    elif not occasion.plan.unit.entries:
         mode = kind.operating[0]
     elif all(by_light[True]) and all(by_light[False]):
         mode = kind.operating[1]

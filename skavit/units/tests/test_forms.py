@@ -29,7 +29,18 @@ windows = st.one_of(
         builders.times, st.integers(1, 5000), builders.all_days,
     ),
 )  # fmt: skip
-entries = st.builds(entry, st.sampled_from(["on", "off"]), builders.times, builders.all_days)
+pulsing = st.builds(
+    lambda row, on_s, more: row | {"repeat": {"on_s": on_s, "every_s": on_s + more}},
+    windows, st.integers(1, 500), st.integers(1, 500),
+)  # fmt: skip
+entries = st.one_of(
+    st.builds(entry, st.sampled_from(["on", "off"]), builders.times, builders.all_days),
+    st.builds(lambda at, days, s: entry("pulse", at, days) | {"seconds": s}, builders.times, builders.all_days,
+              st.integers(1, 5999)),
+    st.builds(lambda days, on_s, off_s: entry("on", "06:00", days) | {
+        "repeat": {"on_s": on_s, "off_s": off_s, "until": "07:10:30"}}, builders.all_days, st.integers(1, 99),
+              st.integers(1, 999)),
+)  # fmt: skip
 SLOWLY = settings(max_examples=40, deadline=None, suppress_health_check=[HealthCheck.too_slow])
 
 
@@ -51,7 +62,7 @@ class RoundTripTest(unittest.TestCase):
         return form.edit(plan)
 
     @SLOWLY
-    @given(windows)
+    @given(st.one_of(windows, pulsing))
     def test_a_window_form_left_alone_changes_nothing(self, row):
         plan = make_plan([row])
         self.assertEqual(self.again("window-1-0", plan), plan)
@@ -75,17 +86,31 @@ class RoundTripTest(unittest.TestCase):
                 "sun_offset_max_min": st.integers(0, 720),
                 "sun_events": st.lists(st.sampled_from(["dawn", "sunset"]), min_size=1, unique=True),
                 "limited_times": st.just(True),
-                "actions": st.just(["on", "off"]),
+                "actions": st.sampled_from(
+                    [["on", "off"], ["on"], ["on", "off", "repeat"], ["on", "off", "pulse", "repeat"]]
+                ),
+                "slots": st.sampled_from(
+                    [
+                        [{"shape": "pair"}],
+                        [{"shape": "pair", "off_days": "same"}],
+                        [{"shape": "pair", "count": 3}],
+                        [{"shape": "single", "count": 3}, {"shape": "pair", "count": 2, "per": "channel"}],
+                    ]
+                ),
                 "holiday_days_max": st.integers(1, 30),
             },
         ),
         st.sampled_from(["zone", "none", "us", {"changes": [{"on": "2027-04-04T10:00", "shift_min": 0}]}]),
+        st.sampled_from([{}, {"channel_mode": "pulse", "pulse_s": 9}, {"operating": "timed", "reserve_h": 7.5}]),
     )
-    def test_clock_and_memory_left_alone_change_nothing(self, limits, dst):
-        plan = make_plan([], [], limits=limits, clock={"dst": dst})
+    def test_clock_and_memory_left_alone_change_nothing(self, limits, dst, unit):
+        plan = make_plan([], [], limits=limits, clock={"dst": dst}, **unit)
         form = BehaviourForm(sent_back(BehaviourForm.showing(plan, 3)), plan=plan)
         self.assertTrue(form.is_valid(), form.errors)
-        self.assertEqual((form.clock, _as_set(form.limits)), (plan.unit.clock, _as_set(plan.unit.limits)))
+        kept = form.edit(plan).unit
+        self.assertEqual((kept.clock, _as_set(kept.limits)), (plan.unit.clock, _as_set(plan.unit.limits)))
+        shown = ("channel_mode", "pulse_s", "operating", "reserve_h")
+        self.assertEqual([getattr(kept, name) for name in shown], [getattr(plan.unit, name) for name in shown])
 
     def test_sun_settings_left_alone_change_nothing(self):
         for sun in (
