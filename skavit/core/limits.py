@@ -23,7 +23,7 @@ OFF_DAYS = ("own", "same")
 class Bank:
     """A part of the memory: so many slots of one shape. What is left out does not bind."""
 
-    shape: str = field(default="single", metadata={"choices": SHAPES})  # "pair": an ON and an OFF in one slot
+    shape: str = field(metadata={"choices": SHAPES})  # "pair": an ON and an OFF in one slot
     count: int | None = field(default=None, metadata={"low": 0, "high": MAX_ENTRIES})
     times: tuple[str, ...] | None = field(default=None, metadata={"choices": TIME_SORTS})
     per: str = field(default="unit", metadata={"choices": PER})
@@ -110,8 +110,6 @@ def _read_group(node: Node) -> str | Weekdays:
 
 def _read_bank(node: Node) -> Bank:
     bank = BANKS.read(node, Bank)
-    if "shape" not in node.value:
-        raise PlanError(f"{node.path}.shape", "is missing", ", ".join(SHAPES))
     if not bank.is_pair and "off_days" in node.value:
         raise PlanError(f"{node.path}.off_days", f"off_days of a {bank.shape} slot", "off_days of a pair")
     return bank

@@ -9,13 +9,13 @@ from skavit.core.almanac import Almanac, unit_almanac
 from skavit.core.clock import UnitClock, standard_offsets_s
 from skavit.core.days import Days
 from skavit.core.entry import Entry
-from skavit.core.holidays import Holiday
+from skavit.core.holidays import holiday_mask
 from skavit.core.plan import Plan, Unit
 from skavit.core.pulses import trains, woven
 from skavit.core.spans import Spans, from_switchings
 from skavit.core.sun import DAY_S, Bools, Ints, SunEvent
 from skavit.core.sun_settings import NO_ADJUST, Adjust
-from skavit.core.values import ClockTime, LimitedTime, day_number, day_of, sun_time_of
+from skavit.core.values import ClockTime, LimitedTime, sun_time_of
 from skavit.core.wanted import within_limits
 
 
@@ -59,31 +59,6 @@ class Events:
 
     def __len__(self) -> int:
         return int(self.instant.size)
-
-
-def holiday_mask(holidays: tuple[Holiday, ...], days: Ints) -> Bools:
-    """Which of the consecutive dates are holidays."""
-    found = np.zeros(days.shape, dtype=bool)
-    if not days.size:
-        return found
-    years = range(day_of(int(days[0])).year - 1, day_of(int(days[-1])).year + 1)
-    for holiday in holidays:
-        for start in _holiday_starts(holiday, years):
-            found |= (days >= start) & (days < start + holiday.days)
-    return found
-
-
-def _holiday_starts(holiday: Holiday, years: range) -> list[int]:
-    if holiday.once is not None:
-        return [holiday.once]
-    month, day = divmod(holiday.yearly or 0, 100)
-    leap = [y for y in years if y % 4 == 0 and (y % 100 != 0 or y % 400 == 0)]
-    # 29 February starts on 1 March in common years (docs/plan-file.md, "Other unit keys").
-    return [
-        day_number(day_of(0).replace(y, 3, 1) if (month, day) == (2, 29) and y not in leap
-                   else day_of(0).replace(y, month, day))
-        for y in years
-    ]  # fmt: skip
 
 
 def own_sun(plan: Plan, book: Almanac, event: SunEvent, rows: Ints, adjust: Adjust) -> Ints:

@@ -5,14 +5,14 @@ replay over all of the years. Channels share the slots of the memory, and one sl
 """
 
 import heapq
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
 from itertools import combinations, islice, product
-from math import comb
+from math import comb, inf
 
 import numpy as np
 
-from skavit.core.banks import banks_of, holds_pair, holds_single, place
+from skavit.core.banks import Bucket, banks_of, buckets, holds_pair, holds_single, place
 from skavit.core.days import DAILY, Weekdays
 from skavit.core.entry import Entry
 from skavit.core.fitting.groups import cost
@@ -26,8 +26,8 @@ MOST_SETS = 40_000
 MOST_MASKS = 8
 KEPT = 400
 MEASURED = 120
-CHUNK = 512
-SAMPLE_EVERY_DAYS = 28
+CHUNK_EVENTS = 250_000  # what a batch looks at stays within the processor's cache
+SAMPLE_EVERY_DAYS = 52  # seven weeks over the year
 CARRY_DAYS = 8
 
 Slots = tuple[Drafts, ...]  # each slot holds one draft, or an ON and its OFF
@@ -70,7 +70,7 @@ class Weeks:
         if not self.draft.size:
             return np.full(len(chosen), self.before)
         acts = chosen[:, self.draft]
-        last = np.maximum.accumulate(np.where(acts, np.arange(self.draft.size), -1), axis=1)
+        last = np.maximum.accumulate(np.where(acts, np.arange(self.draft.size, dtype=np.int32), -1), axis=1)
         on = self.on[last] & (last >= 0)
         found: Ints = np.where(on, self.if_on, self.if_off).sum(axis=1) + self.before
         return found
@@ -165,17 +165,45 @@ class FewestWrong:
         place_of = {draft: index for index, draft in enumerate(drafts)}
         weeks = Weeks(self.trial, channel, drafts)
         most = len(slots) if self.most is None else min(self.most, len(slots))
-        sets: list[tuple[int, ...]] = [c for size in range(most + 1) for c in combinations(range(len(slots)), size)]
+        fits = self._hall(slots)
+        sets: list[tuple[int, ...]] = [
+            c for size in range(most + 1) for c in combinations(range(len(slots)), size) if fits(c)
+        ]
         member = np.zeros((len(slots), len(drafts)), dtype=bool)
         for index, slot in enumerate(slots):
             member[index, [place_of[draft] for draft in slot]] = True
         wrong = np.zeros(len(sets), dtype=np.int64)
-        for low in range(0, len(sets), CHUNK):
-            chunk = sets[low : low + CHUNK]
-            chosen = np.array([member[list(c)].any(axis=0) for c in chunk])
-            wrong[low : low + CHUNK] = weeks.wrong(chosen)
+        batch = max(CHUNK_EVENTS // max(weeks.draft.size, 1), 1)
+        for low in range(0, len(sets), batch):
+            chosen = np.array([member[list(c)].any(axis=0) for c in sets[low : low + batch]])
+            wrong[low : low + batch] = weeks.wrong(chosen)
         order = np.lexsort((np.arange(len(sets)), wrong))[:KEPT]
         return [(int(wrong[index]), tuple(slots[i] for i in sets[index])) for index in order]
+
+    def _hall(self, slots: Slots) -> Callable[[tuple[int, ...]], bool]:
+        """Whether a set of slots finds room in the banks: for no sort of them are there more than its banks hold.
+
+        A sort is the parts of the memory that a slot may stand in (Hall's condition on matchings).
+        """
+        sorts = [frozenset(self._buckets(slot)) for slot in slots]
+        room: dict[frozenset[Bucket], float] = {
+            sort: sum(inf if (most := self.banks[bucket[0]].count) is None else most for bucket in sort)
+            for sort in sorts
+        }
+        bound = [sort for sort, most in room.items() if most < inf]
+
+        def fits(chosen: tuple[int, ...]) -> bool:
+            return all(sum(sorts[index] <= sort for index in chosen) <= room[sort] for sort in bound)
+
+        return fits
+
+    def _buckets(self, slot: Drafts) -> Iterator[Bucket]:
+        """The parts of the memory that a slot of one channel may stand in."""
+        entries = [draft.entry((1,)) for draft in slot]
+        for number, bank in enumerate(self.banks):
+            held = holds_pair(bank, *entries) if len(entries) > 1 else holds_single(bank, entries[0])
+            if held:
+                yield from buckets(number, bank, entries[0])
 
     def search(self) -> list[Choice] | None:
         """The best choices, the least wrong first; None where there are too many to try."""
@@ -190,6 +218,9 @@ class FewestWrong:
             entries = self._entries(sets)
             if self._held(entries):
                 choices.append(Choice(entries=entries, wrong_s=self._wrong(sets)))
+        if not choices:
+            nothing: tuple[Slots, ...] = tuple(() for _ in lists)
+            choices.append(Choice(entries=(), wrong_s=self._wrong(nothing)))
         return sorted(choices, key=lambda choice: (choice.wrong_s, len(choice.entries)))
 
     def _together(self, lists: list[list[tuple[int, Slots]]]) -> Iterator[tuple[Slots, ...]]:

@@ -48,7 +48,7 @@ def fit(plan: Plan, first_year: int) -> Fit:
     for number, reason in trains.reasons.items():
         found.reasons[number].append(reason)
     channels = plan.channels
-    if found.adjusts:
+    if found.adjusts and plan.unit.sun.source not in ("photocell", "none"):
         pairs = zip(plan.channels, found.adjusts, strict=True)
         channels = tuple(replace(channel, adjust=adjust) for channel, adjust in pairs)
     bare = replace(plan, unit=replace(plan.unit, keyings=()), channels=channels)
@@ -162,9 +162,10 @@ def _least_wrong(
     """The least wrong entries that the memory holds, and two that come next."""
     choices = FewestWrong(trial, limits).search()
     if choices is None:
-        shrunk = join(trial, shrink(trial, drafts, limits), limits)
-        left = place(shrunk, limits).left
-        return tuple(entry for index, entry in enumerate(shrunk) if index not in left), ()
+        entries = join(trial, shrink(trial, drafts, limits), limits)
+        while left := place(entries, limits).left:
+            entries = tuple(entry for index, entry in enumerate(entries) if index not in left)
+        return entries, ()
     others = [choice.entries for choice in choices if choice.wrong_s > choices[0].wrong_s]
     return choices[0].entries, tuple(_unlike(choices[0].entries, others)[:OTHERS])
 

@@ -248,7 +248,7 @@ def _limits() -> Schema:
     return _object(
         {
             "entries": _whole(0, limits.MAX_ENTRIES),
-            "slots": _list(limits.BANKS.schema(limits.Bank) | {"required": ["shape"]}, 1),
+            "slots": _list(limits.BANKS.schema(limits.Bank), 1),
             "day_groups": _list({"anyOf": [{"enum": [*days.NAMED, "any", "single-days"]}, WEEKDAYS]}, 1),
             "clock_step_s": _whole(1, DAY_S),
             "sun_offset_max_min": _whole(0, values.MAX_OFFSET_MIN),
