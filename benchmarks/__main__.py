@@ -14,7 +14,8 @@ import astral
 import astral.sun
 import numpy as np
 
-from skavit.charts.year_sheet import Frame, Year, layers
+from skavit.charts.year import Frame, Year
+from skavit.charts.year_sheet import layers
 from skavit.core import almanac, solar_position
 from skavit.core.clock import standard_offsets_s
 from skavit.core.findings import audit

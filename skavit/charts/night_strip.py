@@ -4,7 +4,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from skavit.charts.svg import element, num, text
-from skavit.charts.year_sheet import HOURS, Frame, Year, hatch, layers
+from skavit.charts.year import HOURS, Frame, Year
+from skavit.charts.year_sheet import hatch, layers
 
 LABEL_PX = 36.0
 

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from skavit.charts.svg import element, num, text
-from skavit.charts.year_sheet import SLIVER_S, TRAIN_GAP_S, Year
+from skavit.charts.year import SLIVER_S, TRAIN_GAP_S, Year
 from skavit.core.almanac import almanac
 from skavit.core.clock import WallClock
 from skavit.core.plan import Site

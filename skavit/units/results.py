@@ -7,7 +7,8 @@ from importlib.metadata import version
 
 import numpy as np
 
-from skavit.charts.year_sheet import Year, thumbnail
+from skavit.charts.year import Year
+from skavit.charts.year_sheet import thumbnail
 from skavit.core.clock import WallClock
 from skavit.core.findings import Finding, audit
 from skavit.core.formats.results import finding_json

@@ -139,12 +139,12 @@ def fit_entries(unit: Unit, membership: Membership, base: int, year: int) -> tup
     return revision, tuple(losses)
 
 
-def apply_remedy(unit: Unit, membership: Membership, base: int, year: int, label: str) -> PlanRevision:
-    """Take the remedy of that label among the findings of a year."""
+def apply_remedy(unit: Unit, membership: Membership, base: int, year: int, label: str, keying: int = 0) -> PlanRevision:
+    """Take the remedy of that label, for one of the keyings, among the findings of a year."""
 
     def change(plan: Plan) -> Plan:
         for finding in audit(results.replay_year(plan, year), words=_words(membership)):
-            if finding.remedy and finding.remedy.label == label:
+            if finding.remedy and (finding.remedy.label, finding.remedy.keying) == (label, keying):
                 return finding.remedy.applied(plan)
         raise NothingTo("This finding is no longer there.")
 

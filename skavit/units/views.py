@@ -23,7 +23,7 @@ from skavit.units.nights import night as night_of
 from skavit.units.results import unit_year
 from skavit.units.rows import form_at
 from skavit.units.view import chosen_view, words_of
-from skavit.units.work import UNPROCESSABLE, after, apply, edit_unit, revision, show
+from skavit.units.work import UNPROCESSABLE, after, apply, edit_unit, number, revision, show
 
 
 @members
@@ -105,11 +105,11 @@ def remedy(request: HttpRequest, pk: int) -> HttpResponse:
     """Take a finding's remedy."""
     unit = selectors.unit_of(request.crew, pk)
     view = chosen_view(unit.plan, request.POST)
-    label = request.POST.get("label", "")
+    label, keying = request.POST.get("label", ""), max(number(request.POST, "of"), 0)
     return apply(
         request,
         unit,
-        lambda: services.apply_remedy(unit, request.membership, revision(request.POST), view.year, label),
+        lambda: services.apply_remedy(unit, request.membership, revision(request.POST), view.year, label, keying),
     )
 
 

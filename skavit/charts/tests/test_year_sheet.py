@@ -7,10 +7,12 @@ from datetime import date
 
 import numpy as np
 
+from skavit.charts.axes import clock_changes
 from skavit.charts.night_strip import Label, lying_strip, night_strip
 from skavit.charts.nights import bands, edge, noons, shapes
 from skavit.charts.svg import element, text
-from skavit.charts.year_sheet import Mark, Year, clock_changes, straightened, thumbnail, year_sheet
+from skavit.charts.year import Year
+from skavit.charts.year_sheet import Mark, straightened, thumbnail, year_sheet
 from skavit.core.almanac import sun_on
 from skavit.core.replay import replay
 from skavit.core.spans import difference, intersection, union

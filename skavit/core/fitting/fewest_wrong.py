@@ -22,7 +22,8 @@ from skavit.core.limits import Limits
 from skavit.core.spans import Spans, intersection
 from skavit.core.sun import DAY_S, Bools, Ints
 
-MOST_SETS = 40_000
+MOST_SETS = 40_000  # of all channels together, but at least LEAST_SETS of each
+LEAST_SETS = 12_000
 MOST_MASKS = 8
 KEPT = 400
 MEASURED = 120
@@ -153,7 +154,8 @@ class FewestWrong:
         for bent, both in product((True, False), (True, False)):
             slots = self._slots(self.drafts(channel, bent=bent, both=both))
             most = len(slots) if self.most is None else min(self.most, len(slots))
-            if sum(comb(len(slots), size) for size in range(most + 1)) <= MOST_SETS:
+            budget = max(MOST_SETS // len(self.trial.plan.channels), LEAST_SETS)
+            if sum(comb(len(slots), size) for size in range(most + 1)) <= budget:
                 return slots
         return None
 

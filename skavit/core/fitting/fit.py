@@ -52,7 +52,12 @@ def fit(plan: Plan, first_year: int) -> Fit:
         pairs = zip(plan.channels, found.adjusts, strict=True)
         channels = tuple(replace(channel, adjust=adjust) for channel, adjust in pairs)
     bare = replace(plan, unit=replace(plan.unit, keyings=()), channels=channels)
-    choices = [bare.with_entries((*entries, *trains.entries)) for entries in (found.entries, *found.others)]
+    choices = [
+        bare.with_entries(placeable((*entries, *trains.entries), plan.unit.limits))
+        for entries in (found.entries, *found.others)
+    ]
+    for entry in set(trains.entries) - set(choices[0].unit.entries):
+        found.reasons[entry.channels[0] - 1].append("the memory has no slot left for an entry that repeats")
     return Fit(
         plan=choices[0],
         losses=losses(choices[0], first_year, found.reasons),
@@ -139,7 +144,7 @@ def _by_correction(trial: Trial, limits: Limits, drafts: list[Drafts], reasons: 
         for number, own in enumerate(before):
             if own != drafts[number]:
                 reasons[number].append(_too_small(limits, before, trial))
-        entries = join(trial, drafts, limits)
+        entries = placeable(join(trial, drafts, limits), limits)
     keyed = tuple(without_offset(entry) for entry in entries)
     return _Found(entries=keyed, reasons=reasons, adjusts=tuple(adjusts))
 
@@ -147,6 +152,13 @@ def _by_correction(trial: Trial, limits: Limits, drafts: list[Drafts], reasons: 
 def _held(entries: tuple[Entry, ...], limits: Limits) -> bool:
     """Whether the memory has a slot for each of the entries."""
     return (limits.entries is None or len(entries) <= limits.entries) and not place(entries, limits).left
+
+
+def placeable(entries: tuple[Entry, ...], limits: Limits) -> tuple[Entry, ...]:
+    """The entries less those for which the memory's banks have no slot."""
+    while left := place(entries, limits).left:
+        entries = tuple(entry for index, entry in enumerate(entries) if index not in left)
+    return entries
 
 
 def _too_small(limits: Limits, drafts: list[Drafts], trial: Trial) -> str:
@@ -162,10 +174,7 @@ def _least_wrong(
     """The least wrong entries that the memory holds, and two that come next."""
     choices = FewestWrong(trial, limits).search()
     if choices is None:
-        entries = join(trial, shrink(trial, drafts, limits), limits)
-        while left := place(entries, limits).left:
-            entries = tuple(entry for index, entry in enumerate(entries) if index not in left)
-        return entries, ()
+        return placeable(join(trial, shrink(trial, drafts, limits), limits), limits), ()
     others = [choice.entries for choice in choices if choice.wrong_s > choices[0].wrong_s]
     return choices[0].entries, tuple(_unlike(choices[0].entries, others)[:OTHERS])
 

@@ -140,6 +140,14 @@ class KeyingsTest(ProgramCase):
         self.assertContains(sheet, "Key anew on 26 Sep 2027: Spring")
         self.assertContains(sheet, "Slot 3: OFF sunrise, every day; Slot 4: cleared")
 
+    def test_a_remedy_mends_the_keying_that_it_is_told_for(self):
+        stray = [entry("on", "18:00"), entry("off", "23:00"), entry("off", "20:00", ["thu"])]
+        keyings = [{"from": "04-05", "entries": stray}, {"from": "09-26", "entries": stray}]
+        self.have(document([window("18:00", "23:00")], stray[:2], keyings=keyings))
+        self.assertContains(self.page(year=2027), "Clear slot 3")
+        self.post("remedy", year=2027, label="Clear slot 3", of=2)
+        self.assertEqual([len(entries) for entries in self.unit.plan.unit.sets], [2, 3, 2])
+
 
 class HolidaysTest(ProgramCase):
     def test_public_holidays_are_ticked_and_others_typed(self):
