@@ -163,13 +163,18 @@ class Hand:
         if reserve is not None and cut.hours > reserve:
             self._from_here(instant, Patch(start=instant, end=FOR_GOOD, on=False, by_hand=True, by=cut))
 
+    @property
+    def without_mains(self) -> Spans:
+        """The power cuts."""
+        return _spans(self.cuts)
+
     def output(self) -> Spans:
         """The program with the patches laid over it, and nothing on without mains."""
         if not self.patches and not self.cuts:
             return self.program
         covered = _spans([(p.start, p.end) for p in self.patches])
         on = _spans([(p.start, p.end) for p in self.patches if p.on])
-        return difference(unite([difference(self.program, covered), on]), _spans(self.cuts))
+        return difference(unite([difference(self.program, covered), on]), self.without_mains)
 
 
 def _spans(pairs: Sequence[tuple[int, int]]) -> Spans:

@@ -36,9 +36,11 @@ class Missing:
             spans = unexplained(case, channel, channel.missing, found)
             if len(spans):
                 headline = case.dark(spans)
-                yield case.make(self.slug, channel, headline, self._why(case, spans), missing=spans)
+                yield case.make(self.slug, channel, headline, self._why(case, channel, spans), missing=spans)
 
-    def _why(self, case: Case, spans: Spans) -> str:
+    def _why(self, case: Case, channel: ChannelCase, spans: Spans) -> str:
+        if not len(difference(spans, channel.replay.hand.without_mains)):
+            return "The mains are off then."
         dates = case.dates_of(spans)
         if holiday_mask(case.plan.unit.holidays, np.arange(dates[0], dates[-1] + 1))[dates - dates[0]].all():
             return "No entry acts on the unit's holidays."

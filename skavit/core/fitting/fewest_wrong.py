@@ -22,8 +22,8 @@ from skavit.core.limits import Limits
 from skavit.core.spans import Spans, intersection
 from skavit.core.sun import DAY_S, Bools, Ints
 
-MOST_SETS = 40_000  # of all channels together, but at least LEAST_SETS of each
-LEAST_SETS = 12_000
+MOST_SETS = 24_000  # of all channels together, but at least LEAST_SETS of each
+LEAST_SETS = 8_000
 MOST_MASKS = 8
 KEPT = 400
 MEASURED = 120
