@@ -38,6 +38,7 @@ class ChannelHandover:
     program: bool  # what its entries make of it
     since: int | None  # the instant of the last change of that state, where it lies within the run-up
     leave_in: str  # auto, auto-on or auto-off
+    by_hand: bool  # a mode or a timer holds it, and its program does not run
     next: tuple[Switching, ...]
 
 
@@ -89,6 +90,7 @@ def handover(plan: Plan, instant: int) -> tuple[ChannelHandover, ...]:
                 program=program,
                 since=int(past.max()) if past.size else None,
                 leave_in=_mode(plan, wanted if plan.channels[number].windows else program),
+                by_hand=channel.hand.held_at(instant),
                 next=tuple(_next(result, number, spans, instant)),
             )
         )
@@ -180,12 +182,16 @@ def test_sequence(plan: Plan, leaving: tuple[ChannelHandover, ...]) -> tuple[str
     return tuple(found)
 
 
-def warnings(plan: Plan, leaving: tuple[ChannelHandover, ...], *, cover_switches: bool) -> tuple[str, ...]:
+def warnings(
+    plan: Plan, leaving: tuple[ChannelHandover, ...], *, cover_switches: bool, has_random: bool = False
+) -> tuple[str, ...]:
     """What may still go wrong when the cabinet is shut."""
     found = []
     if plan.unit.operating == "manual":
         found.append("The unit's operating mode is manual: no entry acts.")
     for channel in leaving:
+        if channel.by_hand:
+            found.append(f"{channel.name} is held by hand: its program does not run until it is in automatic again.")
         if channel.leave_in != "auto":
             found.append(f"{channel.name}: left in plain automatic it stays as it is until its next entry acts.")
         if channel.wanted != channel.program:
@@ -193,6 +199,8 @@ def warnings(plan: Plan, leaving: tuple[ChannelHandover, ...], *, cover_switches
             found.append(f"{channel.name} is wanted {wanted} now, and its program has it {done}.")
         if not channel.next:
             found.append(f"{channel.name}: no entry changes it within a year.")
+    if has_random:
+        found.append("The unit can switch at random: see that this mode is off.")
     if cover_switches:
         found.append("The cover can press a key: look at the outputs after it is shut.")
     return tuple(found)

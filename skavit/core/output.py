@@ -100,6 +100,11 @@ class Hand:
     def _patch_at(self, instant: int) -> Patch | None:
         return next((patch for patch in self.patches if patch.covers(instant)), None)
 
+    def held_at(self, instant: int) -> bool:
+        """Whether something holds the output at an instant, so that its program does not run."""
+        patch = self._patch_at(instant)
+        return patch is not None and patch.by_hand
+
     def _output(self, instant: int) -> bool:
         patch = self._patch_at(instant)
         return patch.on if patch else bool(self.program.at(np.array([instant]))[0])

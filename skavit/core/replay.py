@@ -8,6 +8,7 @@ import numpy as np
 
 from skavit.core.almanac import almanac
 from skavit.core.clock import UnitClock, WallClock, unit_clock, zone_clock
+from skavit.core.days import Weekdays
 from skavit.core.errors import RangeError
 from skavit.core.output import Hand, Seams, in_force, overridden, program_spans, seams
 from skavit.core.plan import Plan
@@ -19,6 +20,8 @@ from skavit.core.wanted import look_back_days, wanted
 
 # Before the span the unit has run its program so long, from an output that was off (docs/plan-file.md, "Replay").
 RUN_UP_DAYS = 375
+# Where every entry acts each week, whatever came before is forgotten after so long.
+WEEKLY_RUN_UP_DAYS = 21
 # Events are kept so far beyond the span, so that what follows the last ON of it is known.
 RUN_ON_DAYS = 2
 MAX_RANGE_YEARS = 50
@@ -103,6 +106,19 @@ def _clock_years(plan: Plan, first: int, last: int) -> tuple[int, int]:
     return day_of(low).year - 1, day_of(high).year + 1
 
 
+def run_up_days(plan: Plan) -> int:
+    """How many days before the span the events must be known, so that the output at its start is.
+
+    The last event alone tells the output. Where each entry acts every week, it lies in the last one; a holiday, a
+    season, another keying or a sun that does not rise may leave months without any.
+    """
+    unit = plan.unit
+    weekly = all(isinstance(entry.days, Weekdays) for entry in unit.entries)
+    if weekly and not (unit.holidays or unit.keyings or unit.sun.skips_without_sun):
+        return WEEKLY_RUN_UP_DAYS
+    return RUN_UP_DAYS
+
+
 def replay(plan: Plan, first: date, last: date) -> Replay:
     """Run both sides over ``[first 00:00, last + 1 day 00:00)`` local.
 
@@ -117,12 +133,13 @@ def replay(plan: Plan, first: date, last: date) -> Replay:
     clock = unit_clock(plan.unit.clock, plan.site.timezone, *_clock_years(plan, low - RUN_UP_DAYS, high))
     # Pulses are made whole only from where they can show: the range, or an override that may keep an output.
     whole_from = min([start, *(override.at - DAY_S for override in plan.overrides)]) - DAY_S
-    every = make_events(plan, clock, start - RUN_UP_DAYS * DAY_S, end + RUN_ON_DAYS * DAY_S, whole_from)
+    known_from = max(whole_from - run_up_days(plan) * DAY_S, start - RUN_UP_DAYS * DAY_S)
+    every = make_events(plan, clock, known_from, end + RUN_ON_DAYS * DAY_S, whole_from)
     keyed = seams(plan, low - RUN_UP_DAYS, high + RUN_ON_DAYS, site_clock)
     events = in_force(plan, every, keyed)
     channels = []
     for number, channel in enumerate(plan.channels):
-        back = RUN_UP_DAYS + look_back_days(channel)
+        back = (start - known_from) // DAY_S + 1 + look_back_days(channel)
         book = almanac(plan.site, low - back, high + 2)
         span = book.rows(low - back, high + 1)
         want = wanted(channel, book, np.arange(span.start, span.stop), site_clock, start)

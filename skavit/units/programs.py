@@ -205,7 +205,14 @@ def handover_page(unit: Unit, words: Words) -> dict[str, Any]:
         "now": _when(plan, instant, words),
         "rows": rows,
         "test": test_sequence(plan, leaving),
-        "warnings": warnings(plan, leaving, cover_switches=kind is None or kind.cover_switches),
+        "warnings": warnings(
+            plan,
+            leaving,
+            cover_switches=kind is None or kind.cover_switches,
+            has_random=kind is not None
+            and kind.modes is not None
+            and any(mode.means == "random" for mode in kind.modes.cycle),
+        ),
     }
 
 

@@ -1,0 +1,114 @@
+"""What the design promises of a plan that does just what is wanted, and of every plan: over random plans and limits."""
+
+import unittest
+from datetime import date
+
+import numpy as np
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+from skavit.core.banks import place
+from skavit.core.findings import Severity, audit
+from skavit.core.fitting.fewest_wrong import SAMPLE_EVERY_DAYS, Weeks
+from skavit.core.fitting.fit import fit
+from skavit.core.fitting.trial import Draft, Trial
+from skavit.core.plan import read_plan
+from skavit.core.reading import Node
+from skavit.core.replay import replay
+from skavit.core.spans import Spans, intersection, symmetric_difference_s
+from skavit.core.tests.builders import BAY, DESERT, clock_times, document, simple_days, window
+
+NEVER = {"order-flips", "never-off", "days-uncovered", "cuts-short", "extra", "missing"}
+SANTIAGO = {"name": "Vine terrace", "latitude": -33.45, "longitude": -70.65, "timezone": "America/Santiago"}
+SPAN = date(2027, 1, 1), date(2027, 12, 31)
+
+times = st.one_of(clock_times, st.sampled_from(["sunset", "sunrise", "dusk+10", "dawn-15"]))
+days = st.one_of(
+    simple_days,
+    st.sampled_from(
+        [{"parity": "odd"}, {"every": 3, "from": "2027-01-04"}, {"days": "daily", "between": ["10-01", "03-31"]}]
+    ),
+)
+windows = st.lists(st.builds(window, times, times, days), max_size=2)
+limits = st.fixed_dictionaries(
+    {},
+    optional={
+        "entries": st.sampled_from([2, 4, 12]),
+        "day_groups": st.sampled_from([["daily", "weekdays", "weekends"], ["daily", "single-days"], ["any"]]),
+        "offset_by": st.just("correction"),
+        "clock_step_s": st.sampled_from([60, 900]),
+        "slots": st.sampled_from([
+            [{"shape": "pair", "count": 3}],
+            [{"shape": "pair", "count": 3, "off_days": "same"}],
+            [{"shape": "single", "count": 3, "times": ["clock"]}, {"shape": "single", "count": 3, "times": ["sun"]}],
+            [{"shape": "on", "count": 3}, {"shape": "off", "count": 3}],
+            [{"shape": "pair", "count": 2, "per": "day-group", "off_days": "same"}],
+        ]),
+    },
+)  # fmt: skip
+SLOWLY = settings(max_examples=30, deadline=None, suppress_health_check=[HealthCheck.too_slow])
+
+
+class CleanTest(unittest.TestCase):
+    @SLOWLY
+    @given(st.lists(windows, min_size=1, max_size=2), limits, st.sampled_from([BAY, DESERT, SANTIAGO]))
+    def test_a_fit_that_loses_nothing_gives_no_finding_but_notes(self, rows, held, site):
+        plan = read_plan(Node(document(channels=rows, entries=[], site=site, limits=held)))
+        result = fit(plan, 2027)
+        entries, bounds = result.plan.unit.entries, plan.unit.limits
+        self.assertLessEqual(len(entries), bounds.entries if bounds.entries is not None else 10_000)
+        self.assertEqual(place(entries, bounds).left, ())
+        self.assertTrue(all(bounds.holds_days(entry.days) for entry in entries))
+        self.assertEqual(read_plan(Node(result.plan.to_json())), result.plan)
+        found = audit(replay(result.plan, *SPAN))
+        if not result.losses:
+            self.assertEqual({f.code for f in found} & NEVER, set())
+            self.assertEqual({f.severity for f in found} - {Severity.NOTE}, set())
+
+    @SLOWLY
+    @given(st.lists(windows, min_size=1, max_size=2), st.lists(st.builds(
+        lambda action, at, days: {"channels": [1], "action": action, "at": at, "days": days},
+        st.sampled_from(["on", "off"]), times, days), max_size=5))  # fmt: skip
+    def test_every_difference_is_explained_or_told(self, rows, entries):
+        result = replay(read_plan(Node(document(channels=rows, entries=entries))), *SPAN)
+        found = audit(result)
+        for index, channel in enumerate(result.channels):
+            told = [f.explains[index] for f in found if index in f.explains]
+            for wrong in (channel.extra, channel.missing):
+                left = wrong.longer_than(60)
+                for spans in told:
+                    left = _without(left, spans)
+                self.assertEqual(left.longer_than(60).total_s, 0)
+        for finding in found:
+            self.assertEqual((finding.days, finding.first <= finding.last), (len(finding.dates), True))
+            self.assertTrue(finding.message)
+            if finding.remedy:
+                read_plan(Node(finding.remedy.applied(result.plan).to_json()))
+
+
+def _without(a, b):
+    """What of ``a`` lies in no span of ``b``, by the second edges of both."""
+    turns = np.unique(np.concatenate([a.on, a.off, b.on, b.off]))
+    low, high = turns[:-1], turns[1:]
+    keep = a.at(low) & ~b.at(low)
+    return Spans(low[keep], high[keep])
+
+
+class WeeksTest(unittest.TestCase):
+    @SLOWLY
+    @given(windows, st.lists(st.tuples(st.booleans(), st.sampled_from(["18:00", "23:00", "sunset", "06:10"])), min_size=1,
+                             max_size=4, unique=True), st.data())  # fmt: skip
+    def test_a_batch_is_measured_as_each_set_is_by_replay(self, rows, made, data):
+        plan = read_plan(Node(document(rows, [])))
+        trial = Trial(plan, 2027)
+        at = read_plan(Node(document([], [{"channels": [1], "action": "on", "at": t} for _, t in made]))).unit.entries
+        rule = read_plan(Node(document([window("01:00", "02:00", data.draw(simple_days))]))).channels[0].windows[0].days
+        drafts = tuple(Draft(on=on, at=e.at, days=rule) for (on, _), e in zip(made, at, strict=True))
+        chosen = np.array([[bool(bits >> i & 1) for i in range(len(drafts))] for bits in range(1 << len(drafts))])
+        starts = np.arange(trial.base.start, trial.base.start + 364 * 86400, SAMPLE_EVERY_DAYS * 86400)
+        weeks = Spans(starts, starts + 7 * 86400)
+        measured = Weeks(trial, 0, drafts).wrong(chosen)
+        for row, wrong in zip(chosen, measured.tolist(), strict=True):
+            kept = tuple(d for d, here in zip(drafts, row, strict=True) if here)
+            output, wanted = (intersection(s, weeks) for s in (trial.output(0, kept), trial.wanted(0)))
+            self.assertEqual(wrong, symmetric_difference_s(output, wanted))
