@@ -42,7 +42,7 @@ class BrowserCase(LiveServerTestCase):
         self.context = self.browser.new_context(viewport=self.size, has_touch=self.touch)
         self.addCleanup(self.context.close)
         self.page = self.context.new_page()
-        self.page.set_default_timeout(10_000)
+        self.page.set_default_timeout(20_000)
         self.complaints = []
         self.page.on("console", lambda m: self.complaints.append(m.text) if m.type == "error" else None)
         self.page.on("pageerror", lambda e: self.complaints.append(str(e)))
