@@ -7,8 +7,8 @@ import numpy as np
 from skavit.core.almanac import almanac
 from skavit.core.entry import Entry
 from skavit.core.replay import Replay
-from skavit.core.sun import DAY_S, Ints
-from skavit.core.unit import channels_of
+from skavit.core.sun import DAY_S, Bools, Ints
+from skavit.core.unit import Events
 from skavit.core.values import Time
 from skavit.core.wanted import window_spans
 from skavit.core.window import Window
@@ -47,11 +47,10 @@ def purposes(result: Replay) -> tuple[Purpose, ...]:
     """One :class:`Purpose` for each entry of each keying, in the order of ``Unit.all_entries``."""
     edges = _window_edges(result)
     entries = result.plan.unit.all_entries
-    acts = []
-    for slot in range(len(entries)):
-        mine = result.events.slot == slot
-        here = mine & (result.events.instant >= result.start) & (result.events.instant < result.end)
-        acts.append(np.unique(result.events.instant[here]))
+    events = result.events
+    here = (events.instant >= result.start) & (events.instant < result.end)
+    acts = [_begins(events, here & (events.slot == slot)) for slot in range(len(entries))]
+    switching = _switching_days(result)
     served: list[list[int]] = []  # by entry, the edges that it serves as written or to the minute
     for entry, at in zip(entries, acts, strict=True):
         served.append([e for e, edge in enumerate(edges) if _suits(entry, edge) and _serves(entry, at, edge)])
@@ -68,10 +67,20 @@ def purposes(result: Replay) -> tuple[Purpose, ...]:
     return tuple(
         Purpose(
             serves=f"{edges[own[0]][1]} {'begins' if edges[own[0]][2] else 'ends'}" if own else "",
-            switches_days=_switching_days(result, slot),
+            switches_days=switching[slot],
         )
         for slot, own in enumerate(served)
     )
+
+
+def _begins(events: Events, mine: Bools) -> Ints:
+    """When an entry acts, rising; of a train of pulses its beginning."""
+    order = np.argsort(events.share[mine], kind="stable")
+    instants, days, share = events.instant[mine][order], events.day[mine][order], events.share[mine][order]
+    if not instants.size:
+        return instants
+    first = np.concatenate([[True], (days[1:] != days[:-1]) | (share[1:] != share[:-1])])
+    return np.unique(instants[first])
 
 
 def _suits(entry: Entry, edge: "Edge") -> bool:
@@ -114,14 +123,18 @@ def _away(at: Ints, edges: Ints) -> Ints:
     return found
 
 
-def _switching_days(result: Replay, slot: int) -> int:
-    days: set[int] = set()
+def _switching_days(result: Replay) -> list[int]:
+    """For each entry the local dates on which it changes an output, counted."""
+    slots, days = [np.zeros(0, dtype=np.int64)], [np.zeros(0, dtype=np.int64)]
     for index in range(len(result.channels)):
-        if index + 1 not in channels_of(result.plan, result.plan.unit.all_entries[slot]):
-            continue
         events = result.events.of_channel(index)
         before = np.concatenate([[False], events.turns_on[:-1]])
-        changes = (events.slot == slot) & (events.turns_on != before)
+        changes = events.turns_on != before
         changes &= (events.instant >= result.start) & (events.instant < result.end)
-        days |= set((result.site_clock.digits(events.instant[changes]) // DAY_S).tolist())
-    return len(days)
+        slots.append(events.slot[changes])
+        days.append(result.site_clock.digits(events.instant[changes]) // DAY_S)
+    # One number for an entry and a date; the dates of a range are far fewer than a million.
+    pairs = np.sort(np.concatenate(slots) * 1_000_000 + np.concatenate(days))
+    once = pairs[np.concatenate([[True], pairs[1:] != pairs[:-1]])] if pairs.size else pairs
+    counts = np.bincount(once // 1_000_000, minlength=len(result.plan.unit.all_entries))
+    return [int(number) for number in counts]

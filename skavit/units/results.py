@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 from datetime import date
-from functools import lru_cache
+from functools import cached_property, lru_cache
 from importlib.metadata import version
 
 import numpy as np
@@ -28,7 +28,7 @@ PULSES_A_DAY = 8
 CALCULATION = f"core {CORE_RELEASE}, tzdata {version('tzdata')}"
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@dataclass(frozen=True, kw_only=True)
 class UnitYear:
     """A plan replayed over a calendar year, and its picture's replay, which goes on to noon of 1 January."""
 
@@ -36,8 +36,19 @@ class UnitYear:
     picture: Replay
     findings: tuple[Finding, ...]
 
+    @cached_property
+    def _years(self) -> dict[tuple[int, bool], Year]:
+        """What was drawn before: a year keeps its shapes, and a page is looked at more often than changed."""
+        return {}
+
     def year_of(self, channel: int, *, believed: bool = False) -> Year:
         """One channel (from 0) for the year sheet; ``believed``: by the unit's own clock and sun, as it shows them."""
+        key = (channel, believed)
+        if key not in self._years:
+            self._years[key] = self._shown(channel, believed=believed)
+        return self._years[key]
+
+    def _shown(self, channel: int, *, believed: bool) -> Year:
         shown, unit = self.picture.channels[channel], self.picture.unit_clock
         if not believed:
             return self._year(self.picture.site_clock, SunSettings(), shown.wanted, shown.actual)
