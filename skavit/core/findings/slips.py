@@ -76,6 +76,10 @@ class _Slip(Rule):
             extra, missing = _left(case, channel, entries)
             if not len(extra) and not len(missing):
                 continue
+            # What matches as well without the entries is no slip of theirs: they are stray.
+            fewer = tuple(entry for slot, entry in enumerate(case.entries) if slot not in slots)
+            if any(len(spans) for spans in _left(case, channel, fewer)):
+                continue
             told = ", ".join(f"slot {slot + 1} at {case.words.time(others[slot])}" for slot in slots)
             yield case.make(
                 self.slug,

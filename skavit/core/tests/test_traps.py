@@ -48,6 +48,8 @@ class StrayTest(unittest.TestCase):
                 dark += (rise - rise.replace(hour=2, minute=0, second=0, microsecond=0)).total_seconds() / 3600
         self.assertAlmostEqual(stray.hours, dark, delta=52 * 0.05)
         self.assertEqual(stray.remedy.label, "Clear slot 3")
+        # At 14:00 it would do nothing: that is no slip of AM for PM.
+        self.assertNotIn("half-day-slip", {f.code for f in found})
         self.assertEqual(audit(replay(stray.remedy.applied(plan), FIRST, LAST)), ())
 
     def test_an_on_that_starts_a_period_too_early(self):
