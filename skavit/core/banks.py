@@ -105,6 +105,11 @@ class _Search:
         return self.run(index + 1, slots, (*left, index))
 
 
+def holds_all(entries: tuple[Entry, ...], limits: Limits) -> bool:
+    """Whether the memory has a slot for each of the entries."""
+    return (limits.entries is None or len(entries) <= limits.entries) and not place(entries, limits).left
+
+
 def place(entries: tuple[Entry, ...], limits: Limits) -> Placing:
     """The slots that entries take, in the order in which they stand; as few as may be are left without one."""
     banks = banks_of(limits)

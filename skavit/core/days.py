@@ -176,6 +176,11 @@ def read_month_day(node: Node) -> int:
     return month * 100 + day
 
 
+def dated_form(once: int | None, yearly: int | None) -> str:
+    """What :func:`read_dated` reads, in the form of the plan file."""
+    return str(np.datetime64(once, "D")) if once is not None else month_day_text(yearly or 0)
+
+
 def read_dated(node: Node) -> tuple[int | None, int | None]:
     """(a date as a day number, None) or (None, a month and day) from either form."""
     if isinstance(node.value, str) and _MONTH_DAY.fullmatch(node.value):

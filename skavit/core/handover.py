@@ -129,13 +129,16 @@ CHOICES: tuple[Setting, ...] = (
 )
 
 
-def prospects(plan: Plan, channel: int, instant: int, *, before: Setting | None = None) -> tuple[Prospect, ...]:
-    """What each choice means for a channel (from 0) if made at an instant, by all its entries.
+def prospects(plan: Plan, instant: int, *, before: Setting | None = None) -> tuple[tuple[Prospect, ...], ...]:
+    """For each channel what each choice means if made at an instant, by all its entries.
 
-    ``before`` is the mode in which the channel is then, automatic where it is None.
+    ``before`` is the mode in which it is then, automatic where it is None.
     """
     result = _look_ahead(replace(plan, overrides=()), instant)
-    return tuple(_prospect(result, channel, instant, before, choice) for choice in CHOICES)
+    channels = range(len(plan.channels))
+    return tuple(
+        tuple(_prospect(result, channel, instant, before, choice) for choice in CHOICES) for channel in channels
+    )
 
 
 def _prospect(result: Replay, channel: int, instant: int, before: Setting | None, choice: Setting) -> Prospect:

@@ -5,7 +5,7 @@ from typing import Any
 
 import numpy as np
 
-from skavit.core.days import month_day_text, read_dated
+from skavit.core.days import dated_form, read_dated
 from skavit.core.reading import Node
 from skavit.core.sun import Bools, Ints
 from skavit.core.values import day_number, day_of
@@ -23,8 +23,7 @@ class Holiday:
 
     def to_json(self) -> dict[str, Any]:
         """The form of the plan file."""
-        start = day_of(self.once).isoformat() if self.once is not None else month_day_text(self.yearly or 0)
-        return {"from": start, "days": self.days}
+        return {"from": dated_form(self.once, self.yearly), "days": self.days}
 
 
 def dated_in(once: int | None, yearly: int | None, years: range) -> list[int]:

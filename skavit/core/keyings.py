@@ -8,7 +8,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Any
 
-from skavit.core.days import month_day_text, read_dated
+from skavit.core.days import dated_form, read_dated
 from skavit.core.entry import Entry, read_entry
 from skavit.core.holidays import dated_in
 from skavit.core.reading import Node
@@ -28,7 +28,7 @@ class Keying:
     @property
     def start_text(self) -> str:
         """Its date in the form of the plan file."""
-        return day_of(self.once).isoformat() if self.once is not None else month_day_text(self.yearly or 0)
+        return dated_form(self.once, self.yearly)
 
     def to_json(self) -> dict[str, Any]:
         """The form of the plan file."""

@@ -42,7 +42,7 @@ def seams(plan: Plan, first: int, last: int, site_clock: WallClock) -> Seams:
 
 def in_force(plan: Plan, events: Events, keyed: Seams) -> Events:
     """The events of the entries that stand in the unit when they act."""
-    if keyed.at.size == 1 and not plan.unit.keyings:
+    if not plan.unit.keyings:
         return events
     return events.where(_set_of(plan, events) == keyed.at_instants(events.instant))
 
@@ -177,9 +177,13 @@ class Hand:
         """The program with the patches laid over it, and nothing on without mains."""
         if not self.patches and not self.cuts:
             return self.program
-        covered = _spans([(p.start, p.end) for p in self.patches])
-        on = _spans([(p.start, p.end) for p in self.patches if p.on])
-        return difference(unite([difference(self.program, covered), on]), self.without_mains)
+        uncovered = difference(self.program, patched(self.patches))
+        return difference(unite([uncovered, patched([p for p in self.patches if p.on])]), self.without_mains)
+
+
+def patched(patches: Sequence[Patch]) -> Spans:
+    """When any of the patches lies over the program."""
+    return _spans([(patch.start, patch.end) for patch in patches])
 
 
 def _spans(pairs: Sequence[tuple[int, int]]) -> Spans:

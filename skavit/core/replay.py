@@ -10,7 +10,7 @@ from skavit.core.almanac import almanac
 from skavit.core.clock import UnitClock, WallClock, unit_clock, zone_clock
 from skavit.core.days import Weekdays
 from skavit.core.errors import RangeError
-from skavit.core.output import Hand, Seams, in_force, overridden, program_spans, seams
+from skavit.core.output import Hand, in_force, overridden, program_spans, seams
 from skavit.core.plan import Plan
 from skavit.core.spans import Spans, difference
 from skavit.core.sun import DAY_S, FIRST_YEAR, LAST_YEAR
@@ -74,7 +74,6 @@ class Replay:
     site_clock: WallClock
     unit_clock: UnitClock
     events: Events  # of the entries that stand in the unit; from the run-up to two days beyond the span
-    keyed: Seams  # which keying stands in the unit when
     channels: tuple[ChannelReplay, ...]
 
 
@@ -157,6 +156,5 @@ def replay(plan: Plan, first: date, last: date) -> Replay:
         site_clock=site_clock,
         unit_clock=clock,
         events=events,
-        keyed=keyed,
         channels=tuple(channels),
     )

@@ -67,6 +67,11 @@ def date_text(day: int) -> str:
     return f"{found.day} {MONTHS[found.month - 1]}"
 
 
+def dated_text(day: int) -> str:
+    """A day number as 14 Nov 2027."""
+    return f"{date_text(day)} {day_of(day).year}"
+
+
 def month_day_words(month_day: int) -> str:
     """1225 as 25 Dec."""
     return f"{month_day % 100} {MONTHS[month_day // 100 - 1]}"

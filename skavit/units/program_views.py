@@ -18,7 +18,6 @@ from skavit.core.reading import Node
 from skavit.core.typed import dated_words
 from skavit.crews.access import editors, members
 from skavit.units import programs, selectors, services
-from skavit.units.models import Unit
 from skavit.units.view import words_of
 from skavit.units.work import UNPROCESSABLE, edit_unit, number, revision
 
@@ -52,23 +51,22 @@ def holidays(request: HttpRequest, pk: int) -> HttpResponse:
     if request.method != "POST":
         return render(request, "units/holidays.html", page)
     try:
-        found = _chosen_holidays(request, unit, page)
+        found = _chosen_holidays(request, page["keyed"])
         services.edit(
             unit, request.membership, revision(request.POST), partial(edits.set_holidays, holidays=found), "holidays"
         )
     except (SkavitError, services.StaleEdit) as error:
         ticked = set(request.POST.getlist("holiday"))
-        rows = [{"row": row, "ticked": row.key in ticked} for row in page["rows"]]
-        typed = {"own": request.POST.get("own", ""), "refused": str(error), "typed_rows": rows}
+        rows = [replace(row, chosen=row.key in ticked) for row in page["rows"]]
+        typed = {"own": request.POST.get("own", ""), "refused": str(error), "rows": rows}
         return render(request, "units/holidays.html", page | typed, status=UNPROCESSABLE)
     return redirect("unit", pk=pk)
 
 
-def _chosen_holidays(request: HttpRequest, unit: Unit, page: dict[str, object]) -> tuple[Holiday, ...]:
-    """The holidays ticked and typed. Raises :class:`PlanError` for a date that is none."""
-    listed = programs.listed(unit, str(page["country"]), str(page["region"]))
-    chosen = [h for name, keyed in programs.keyed_by(listed).items() if name in request.POST.getlist("holiday")
-              for h in keyed]  # fmt: skip
+def _chosen_holidays(request: HttpRequest, keyed: dict[str, tuple[Holiday, ...]]) -> tuple[Holiday, ...]:
+    """The holidays ticked (``keyed`` by their names) and typed. Raises :class:`PlanError` for a date that is none."""
+    ticked = request.POST.getlist("holiday")
+    chosen = [holiday for name, own in keyed.items() if name in ticked for holiday in own]
     for index, part in enumerate(filter(None, (p.strip() for p in request.POST.get("own", "").split(";")))):
         words, _, days = part.partition(" for ")
         start = (dated_words(words) or [words])[0]
@@ -89,7 +87,7 @@ def keyings(request: HttpRequest, pk: int) -> HttpResponse:
 @editors
 @require_POST
 def keying_add(request: HttpRequest, pk: int) -> HttpResponse:
-    """Another set from a date on, begun as a copy of the one that stands in the unit before it."""
+    """Another set from a date on, begun as a copy of the last one."""
     unit = selectors.unit_of(request.crew, pk)
     typed, name = request.POST.get("from", ""), request.POST.get("name", "").strip()[:80]
     try:

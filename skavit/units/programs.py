@@ -1,7 +1,6 @@
 """What the pages around a plan's programs show: other ways to fit, holidays, keyings, hand-over."""
 
 from dataclasses import dataclass
-from datetime import date
 from functools import lru_cache
 from typing import Any
 
@@ -14,8 +13,8 @@ from skavit.core.plan import Plan
 from skavit.core.sheet.handing_over import MODE_TEXT
 from skavit.core.sheet.rekeying import changes, entry_text
 from skavit.core.sun import DAY_S
-from skavit.core.values import day_of
-from skavit.core.wording import Words, capital, count, date_text, duration_text, month_day_words
+from skavit.core.values import day_number, day_of
+from skavit.core.wording import Words, capital, count, date_text, dated_text, duration_text, month_day_words
 from skavit.now import local_digits, now_instant, this_year
 from skavit.units.models import Unit
 from skavit.units.nights import weekday_date
@@ -96,17 +95,19 @@ def holidays_page(unit: Unit, country: str, region: str) -> dict[str, Any]:
     known = countries()
     country = country if country in known else country_of(unit.site.timezone)
     region = region if region in known.get(country, ()) else ""
-    rows = listed(unit, country, region)
+    rows = _listed(unit, country, region)
+    keyed = {row.name: row.keyed for row in rows}
     held = unit.plan.unit.holidays
     limits = unit.plan.unit.limits
-    chosen = {key for key, keyed in keyed_by(rows).items() if set(keyed) <= set(held)}
-    own = [h for h in held if not any(h in keyed for key, keyed in keyed_by(rows).items() if key in chosen)]
+    chosen = {key for key, own in keyed.items() if set(own) <= set(held)}
+    own = [h for h in held if not any(h in keyed[key] for key in chosen)]
     return {
         "unit": unit,
         "country": country,
         "region": region,
         "countries": country_names(),
         "regions": region_names(country),
+        "keyed": keyed,
         "rows": [_row(row, chosen) for row in rows],
         "own": "; ".join(_holiday_text(holiday) for holiday in own),
         "held": len(held),
@@ -115,7 +116,7 @@ def holidays_page(unit: Unit, country: str, region: str) -> dict[str, Any]:
     }
 
 
-def listed(unit: Unit, country: str, region: str) -> tuple[PublicHoliday, ...]:
+def _listed(unit: Unit, country: str, region: str) -> tuple[PublicHoliday, ...]:
     """The public holidays of a country and region in the coming years; none without a country."""
     if not country:
         return ()
@@ -123,25 +124,13 @@ def listed(unit: Unit, country: str, region: str) -> tuple[PublicHoliday, ...]:
 
 
 def _row(row: PublicHoliday, chosen: set[str]) -> HolidayRow:
-    dates = (
-        ", ".join(f"{date_text_of(day)} {day.year}" for day in row.dates) if row.moves else date_text_of(row.dates[0])
-    )
+    days = [day_number(day) for day in row.dates]
+    dates = ", ".join(dated_text(day) for day in days) if row.moves else date_text(days[0])
     return HolidayRow(key=row.name, name=row.name, dates=dates, moves=row.moves, chosen=row.name in chosen)
 
 
-def date_text_of(day: date) -> str:
-    """A date as 14 Nov."""
-    return month_day_words(day.month * 100 + day.day)
-
-
-def keyed_by(listed: tuple[PublicHoliday, ...]) -> dict[str, tuple[Holiday, ...]]:
-    """What each public holiday is as the unit holds it, by its name."""
-    return {row.name: row.keyed for row in listed}
-
-
 def _holiday_text(holiday: Holiday) -> str:
-    start = f"{date_text(holiday.once)} {day_of(holiday.once).year}" if holiday.once is not None else month_day_words(
-        holiday.yearly or 0)  # fmt: skip
+    start = dated_text(holiday.once) if holiday.once is not None else month_day_words(holiday.yearly or 0)
     return f"{start} for {holiday.days}" if holiday.days > 1 else start
 
 
@@ -193,12 +182,11 @@ def handover_page(unit: Unit, words: Words) -> dict[str, Any]:
         {
             "name": channel.name,
             "state": "ON" if channel.wanted else "OFF",
-            "agrees": channel.wanted == channel.program,
             "leave": MODE_TEXT[channel.leave_in],
             "next": [(_when(plan, s.instant, words), "ON" if s.on else "OFF", s.slot) for s in channel.next],
-            "prospects": [_prospect(plan, p, words) for p in prospects(plan, number, instant)],
+            "prospects": [_prospect(plan, prospect, words) for prospect in means],
         }
-        for number, channel in enumerate(leaving)
+        for channel, means in zip(leaving, prospects(plan, instant), strict=True)
     ]
     return {
         "unit": unit,

@@ -71,7 +71,7 @@ def region_names(country: str) -> list[tuple[str, str]]:
 def public_holidays(country: str, region: str | None, today: date) -> tuple[PublicHoliday, ...]:
     """The public holidays of the :data:`YEARS` years from a date on, in the order in which they come.
 
-    Raises :class:`NotImplementedError` for a country or region that is not known.
+    ``country`` and ``region`` are codes of :func:`countries`; no region is all the country.
     """
     years = range(today.year, today.year + YEARS + 1)
     end = today.replace(year=today.year + YEARS, day=min(today.day, 28))

@@ -94,7 +94,7 @@ def preview(request: HttpRequest, pk: int, place: str) -> HttpResponse:
     unit = selectors.unit_of(request.crew, pk)
     view = chosen_view(unit.plan, request.POST)
     form = form_at(place, unit.plan, unit.head.number, words_of(request), request.POST, view.keying)
-    altered = selectors.alteration_lines(unit.plan, form, view) if form.is_valid() else []
+    altered = selectors.alteration_lines(unit.plan, _in_its_set(form, view), view.year) if form.is_valid() else []
     return render(request, "units/_preview.html", {"altered": altered, "valid": form.is_valid()})
 
 

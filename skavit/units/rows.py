@@ -13,7 +13,6 @@ from skavit.core.findings import Finding
 from skavit.core.keyings import Keying
 from skavit.core.plan import Plan
 from skavit.core.purpose import Purpose, purposes
-from skavit.core.values import day_of
 from skavit.core.wanted import pulsed, window_spans
 from skavit.core.window import Window
 from skavit.core.wording import (
@@ -21,7 +20,7 @@ from skavit.core.wording import (
     capital,
     count,
     cycle_text,
-    date_text,
+    dated_text,
     dates_text,
     days_text,
     month_day_words,
@@ -73,7 +72,7 @@ def _keying_name(found: UnitYear, finding: Finding) -> str:
 def keying_label(keying: Keying) -> str:
     """A keying by its name and its date: Winter, from 5 Apr each year."""
     if keying.once is not None:
-        start = f"from {date_text(keying.once)} {day_of(keying.once).year}"
+        start = f"from {dated_text(keying.once)}"
     else:
         start = f"from {month_day_words(keying.yearly or 0)} each year"
     return f"{keying.name}, {start}" if keying.name else capital(start)

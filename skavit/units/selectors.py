@@ -8,9 +8,9 @@ from django.db.models import QuerySet
 from django.shortcuts import get_object_or_404
 
 from skavit.charts.year_sheet import Mark, year_sheet
-from skavit.core import edits
 from skavit.core.alteration import alterations
 from skavit.core.banks import place
+from skavit.core.edits import Edit
 from skavit.core.errors import SkavitError
 from skavit.core.handover import ChannelHandover, handover
 from skavit.core.palette import PROGRAMS
@@ -25,7 +25,6 @@ from skavit.units.models import Unit
 from skavit.units.nights import night, strip, weekday_date
 from skavit.units.results import UnitYear, unit_year
 from skavit.units.rows import Forms, Numbered, channel_rows, entry_rows, keying_label, numbered, slots_used
-from skavit.units.sentences import EntryForm, WindowForm
 from skavit.units.view import View
 
 
@@ -107,10 +106,9 @@ def unit_page(unit: Unit, view: View, words: Words, forms: Forms | None = None) 
     }
 
 
-def alteration_lines(plan: Plan, form: WindowForm | EntryForm, view: View) -> list[str]:
-    """What the edit of a valid form alters in the year that is shown, a line for each channel that it touches."""
-    change = edits.on_set(view.keying, form.edit) if isinstance(form, EntryForm) else form.edit
-    found = [altered for altered in alterations(plan, change(plan), view.year) if altered.alters]
+def alteration_lines(plan: Plan, change: Edit, year: int) -> list[str]:
+    """What an edit alters in a year, a line for each channel that it touches."""
+    found = [altered for altered in alterations(plan, change(plan), year) if altered.alters]
     named = len(plan.channels) > 1
     return [f"{a.name}: {a.text}" if named else a.text for a in found] or ["Alters nothing this year."]
 

@@ -2,17 +2,11 @@
 
 from collections.abc import Iterator
 
-import numpy as np
-
 from skavit.core.findings.finding import Case, ChannelCase, Finding, Rule
-from skavit.core.output import Patch
+from skavit.core.output import Patch, patched
 from skavit.core.overrides import Mode
 from skavit.core.spans import Spans, intersection, unite
 from skavit.core.wording import duration_text
-
-
-def _spans(patches: list[Patch], end: int) -> Spans:
-    return unite([Spans(np.array([p.start]), np.array([min(p.end, end)])) for p in patches if p.start < end])
 
 
 class NotInAuto(Rule):
@@ -28,7 +22,7 @@ class NotInAuto(Rule):
                 why = "The unit's operating mode is manual: none of its entries acts."
                 yield case.make(self.slug, channel, case.dark(channel.missing), why, missing=channel.missing)
             patches = [p for p in channel.replay.hand.patches if isinstance(p.by, Mode)]
-            left = _spans(patches, case.replay.end)
+            left = patched(patches)
             extra, missing = intersection(channel.extra, left), intersection(channel.missing, left)
             if len(extra) or len(missing):
                 yield self._finding(case, channel, patches, extra, missing)
@@ -51,7 +45,7 @@ class ReserveShort(Rule):
     def find(self, case: Case) -> Iterator[Finding]:
         """One finding for the unit: from the cut on nothing acts until somebody sets the clock."""
         patches = [p for p in case.channels[0].replay.hand.patches if p.flashing]
-        dead = _spans(patches, case.replay.end).cut(case.replay.start, case.replay.end)
+        dead = patched(patches).cut(case.replay.start, case.replay.end)
         if not len(dead):
             return
         missing = {c.index: intersection(c.missing, dead) for c in case.channels}

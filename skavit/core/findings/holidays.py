@@ -10,8 +10,7 @@ from skavit.core.findings.finding import Case, ChannelCase, Finding, Remedy, Rul
 from skavit.core.holidays import MAX_HOLIDAY_DAYS, Holiday, holiday_mask
 from skavit.core.sun import DAY_S
 from skavit.core.unit import Events, make_events
-from skavit.core.values import day_of
-from skavit.core.wording import capital, count, date_text, dates_text
+from skavit.core.wording import capital, count, dated_text, dates_text
 
 HOUR_S = 3600
 
@@ -91,7 +90,7 @@ class HolidayMoves(Rule):
             return
         days = np.concatenate([np.arange(h.once or 0, (h.once or 0) + h.days) for h in once])
         here = np.unique(days[(days >= case.replay.first) & (days <= case.replay.last)])
-        told = ", ".join(f"{date_text(h.once or 0)} {day_of(h.once or 0).year}" for h in once)
+        told = ", ".join(dated_text(h.once or 0) for h in once)
         yield case.make(
             self.slug,
             None,

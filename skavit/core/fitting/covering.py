@@ -60,6 +60,7 @@ class Covering:
         self.sides = {(channel, on): self._side(channel, on=on) for channel in self.channels for on in (True, False)}
         self.ranks: dict[tuple[bool, object], tuple[int, int]] = {}
         self.candidates = list(self._candidates())
+        self.tables = {side: self._table(side) for side in self.sides}
         self.elements = self._elements()
 
     def _side(self, channel: int, *, on: bool) -> _Side:
@@ -156,16 +157,7 @@ class Covering:
         clock = self.trial.base.site_clock
         number = 0
         for side in self.sides:
-            columns = [
-                met[side]
-                for keyed in self.candidates
-                if side[0] in keyed.channels
-                for met in [self._met(side[0], keyed.drafts[0])]
-                if side in met
-            ]
-            size = self.sides[side].at.size
-            table = np.array(columns, dtype=bool).reshape(len(columns), size)
-            packed = np.packbits(table, axis=0).T if columns else np.zeros((size, 1), dtype=np.uint8)
+            packed = np.packbits(self.tables[side], axis=0).T
             weekday = (clock.digits(self.sides[side].at) // DAY_S % 7).astype(np.uint8)
             _, first = np.unique(np.column_stack([packed, weekday]), axis=0, return_index=True)
             found[side] = (np.sort(first), number + np.arange(first.size))
@@ -215,7 +207,7 @@ class Covering:
 
         First as a person would key them, then with all the days and channels on which they do no harm.
         """
-        if any(not np.logical_or.reduce(self._table(side)).all() for side in self.sides if self.sides[side].at.size):
+        if not all(table.any(axis=0).all() for table in self.tables.values()):
             return
         options, slots = [], []
         for keyed, counts in self._slots():
@@ -231,12 +223,11 @@ class Covering:
             yield sorted(self._natural(list(widest)), key=self._rank)
             yield sorted(widest, key=self._rank)
 
-    def _table(self, side: tuple[int, bool]) -> list[Bools]:
-        found = [np.zeros(self.sides[side].at.shape, dtype=bool)]
-        for keyed in self.candidates:
-            if side[0] in keyed.channels:
-                found += [met for key, met in self._met(side[0], keyed.drafts[0]).items() if key == side]
-        return found
+    def _table(self, side: tuple[int, bool]) -> Bools:
+        """Which starts (or ends) of a side each candidate that acts on its channel meets, a row each."""
+        nothing = np.zeros(self.sides[side].at.shape, dtype=bool)
+        met = (self._met(side[0], keyed.drafts[0]) for keyed in self.candidates if side[0] in keyed.channels)
+        return np.array([nothing, *(found[side] for found in met if side in found)])
 
     # ----------------------------------------------------------------------------------------------- natural entries
 

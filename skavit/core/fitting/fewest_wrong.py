@@ -12,7 +12,7 @@ from math import comb, inf
 
 import numpy as np
 
-from skavit.core.banks import Bucket, banks_of, buckets, holds_pair, holds_single, place
+from skavit.core.banks import Bucket, banks_of, buckets, holds_all, holds_pair, holds_single
 from skavit.core.days import DAILY, Weekdays
 from skavit.core.entry import Entry
 from skavit.core.fitting.groups import cost
@@ -50,7 +50,8 @@ class Weeks:
         weeks = Spans(starts, starts + 7 * DAY_S)
         adjust = trial.adjust_of(channel)
         parts = [trial.instants(draft.at, draft.days, adjust) for draft in drafts]
-        near = [part[self._near(part, weeks)] for part in parts]
+        around = Spans(weeks.on - CARRY_DAYS * DAY_S, weeks.off)
+        near = [part[around.at(part)] for part in parts]
         instant = np.concatenate([np.zeros(0, dtype=np.int64), *near])
         order = np.argsort(instant, kind="stable")
         self.draft = np.repeat(np.arange(len(drafts)), [part.size for part in near])[order]
@@ -62,9 +63,6 @@ class Weeks:
         self.if_off = np.diff(wanted_s)
         self.if_on = np.diff(all_s) - self.if_off
         self.before = int(wanted_s[0])  # nothing has switched yet
-
-    def _near(self, instants: Ints, weeks: Spans) -> Bools:
-        return Spans(weeks.on - CARRY_DAYS * DAY_S, weeks.off).at(instants)
 
     def wrong(self, chosen: Bools) -> Ints:
         """Seconds wrong of each set; ``chosen`` of shape (sets, drafts)."""
@@ -218,7 +216,7 @@ class FewestWrong:
         choices = []
         for sets in self._together(lists):
             entries = self._entries(sets)
-            if self._held(entries):
+            if holds_all(entries, self.limits):
                 choices.append(Choice(entries=entries, wrong_s=self._wrong(sets)))
         if not choices:
             nothing: tuple[Slots, ...] = tuple(() for _ in lists)
@@ -259,10 +257,6 @@ class FewestWrong:
         if self.apart:
             return tuple(d.entry((n,)) for n, slots in enumerate(sets, start=1) for slot in slots for d in slot)
         return tuple(draft.entry(numbers) for slot, numbers in channels.items() for draft in slot)
-
-    def _held(self, entries: tuple[Entry, ...]) -> bool:
-        most = self.limits.entries
-        return (most is None or len(entries) <= most) and not place(entries, self.limits).left
 
     def _wrong(self, sets: tuple[Slots, ...]) -> int:
         return sum(

@@ -7,7 +7,7 @@ weekday or a channel that nothing needs; windows in the order in which they are 
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
-from skavit.core.banks import place
+from skavit.core.banks import holds_all, place
 from skavit.core.entry import Entry
 from skavit.core.fitting.bent import join, key_channel, shrink
 from skavit.core.fitting.correction import common_offsets, without_offset
@@ -35,8 +35,8 @@ class Fit:
 def fit(plan: Plan, first_year: int) -> Fit:
     """Entries for all windows of ``plan`` within ``plan.unit.limits``; one set for the whole year.
 
-    They are proven by replaying two calendar years from ``first_year``; what is lost is the difference of that
-    replay, by the unit's own clock, if nobody touches it.
+    They are proven by replay from ``first_year`` on (:mod:`skavit.core.fitting.proof`); what is lost is the difference
+    of that replay, by the unit's own clock, if nobody touches it.
     """
     trains = key_trains(plan)
     limits = plan.unit.limits
@@ -115,7 +115,7 @@ def _bent(trial: Trial, limits: Limits) -> _Found:
         return _by_correction(trial, limits, drafts, reasons)
     entries = join(trial, drafts, limits)
     others: tuple[tuple[Entry, ...], ...] = ()
-    if not _held(entries, limits):
+    if not holds_all(entries, limits):
         entries, others = _least_wrong(trial, drafts, limits)
         for number, own in enumerate(drafts):
             if trial.wrong_s(number, _of_channel(entries, number)) > trial.wrong_s(number, own):
@@ -138,7 +138,7 @@ def _by_correction(trial: Trial, limits: Limits, drafts: list[Drafts], reasons: 
         if drafts[number] != own:
             reasons[number].append("the unit has one correction for its mornings and one for its evenings")
     entries = join(trial, drafts, limits)
-    if not _held(entries, limits):
+    if not holds_all(entries, limits):
         before = list(drafts)
         drafts = shrink(trial, drafts, limits)
         for number, own in enumerate(before):
@@ -147,11 +147,6 @@ def _by_correction(trial: Trial, limits: Limits, drafts: list[Drafts], reasons: 
         entries = placeable(join(trial, drafts, limits), limits)
     keyed = tuple(without_offset(entry) for entry in entries)
     return _Found(entries=keyed, reasons=reasons, adjusts=tuple(adjusts))
-
-
-def _held(entries: tuple[Entry, ...], limits: Limits) -> bool:
-    """Whether the memory has a slot for each of the entries."""
-    return (limits.entries is None or len(entries) <= limits.entries) and not place(entries, limits).left
 
 
 def placeable(entries: tuple[Entry, ...], limits: Limits) -> tuple[Entry, ...]:

@@ -8,8 +8,7 @@ from skavit.core.plan import Plan
 from skavit.core.replay import Replay
 from skavit.core.sheet.step import Step, keyed
 from skavit.core.sun import DAY_S
-from skavit.core.values import day_of
-from skavit.core.wording import Words, date_text, days_text, pulses_text
+from skavit.core.wording import Words, dated_text, days_text, pulses_text
 
 AHEAD_DAYS = 366
 
@@ -43,7 +42,7 @@ def rekeying(plan: Plan, coming: tuple[Stretch, ...], words: Words) -> list[Step
     now, following = coming[:2]
     old, new = (plan.unit.sets[stretch.keying] for stretch in (now, following))
     told = changes(old, new, words)
-    title = f"Key anew on {date_text(following.first)} {day_of(following.first).year}"
+    title = f"Key anew on {dated_text(following.first)}"
     name = plan.unit.keyings[following.keying - 1].name if following.keying else ""
     step = Step(
         kind="rekey",

@@ -32,7 +32,7 @@ class ProspectTest(unittest.TestCase):
         digits = DAY + minute * 60 + 30
         instant = local_instant(plan, digits)
         held = Mode(word=before) if before else None
-        found = prospects(plan, 0, instant, before=held)
+        (found,) = prospects(plan, instant, before=held)
         self.assertEqual([p.setting for p in found], list(CHOICES))
         for prospect in found:
             made = [Override(at=digits - 1, channel=1, setting=held)] if held else []

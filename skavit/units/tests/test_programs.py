@@ -172,6 +172,9 @@ class HolidaysTest(ProgramCase):
         refused = self.post("holidays", htmx=False, **(chosen | {"own": "someday"}))
         self.assertContains(refused, "other dates[0]", status_code=422)
         self.assertContains(refused, "someday", status_code=422)
+        unticked = self.post("holidays", htmx=False, **(chosen | {"own": "someday", "holiday": ["Labour Day"]}))
+        self.assertContains(unticked, 'value="Labour Day" checked', status_code=422)
+        self.assertNotContains(unticked, 'value="Christmas Day" checked', status_code=422)
 
     def test_those_that_move_are_told_from_those_that_do_not(self):
         rows = {row.name: row for row in public_holidays("NZ", "HKB", date(2027, 1, 1))}
