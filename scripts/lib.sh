@@ -1,4 +1,4 @@
-# Shared by ./start and ./test: Python, PostgreSQL and the secrets of this checkout. Sourced, not run.
+# Shared by ./start, ./test, ./backup and ./restore: Python, PostgreSQL, secrets. Sourced, not run.
 
 say() { printf '%s\n' "$*"; }
 stop_with() { printf '%s\n' "$*" >&2; exit 1; }
@@ -47,83 +47,159 @@ venv() {
     fi
 }
 
+random_text() { .venv/bin/python -c 'import secrets, sys; print(secrets.token_urlsafe(int(sys.argv[1])))' "$1"; }
+
 # secret NAME: the content of var/NAME, made at the first start and kept.
 secret() {
-    mkdir -p var && chmod 700 var
-    if [ ! -s "var/$1" ]; then
-        (umask 077; .venv/bin/python -c 'import secrets; print(secrets.token_urlsafe(int(__import__("sys").argv[1])))' "${2:-40}" >"var/$1")
-    fi
+    make_var
+    [ -s "var/$1" ] || (umask 077; random_text "${2:-40}" >"var/$1")
     cat "var/$1"
+}
+
+make_var() { mkdir -p var && chmod 700 var; }
+
+# lock NAME: held until this shell ends; false where another holds it. What is started in the background closes it (9>&-).
+lock() {
+    make_var
+    exec 9>"var/$1.lock"
+    flock --nonblock 9
 }
 
 # Pango draws the PDF of an entry sheet.
 find_pango() {
-    if ! ls /usr/lib/*/libpangoft2-1.0.so.0 /usr/lib/libpangoft2-1.0.so.0 >/dev/null 2>&1; then
-        apt_install libpango-1.0-0 libpangoft2-1.0-0 libharfbuzz-subset0
+    local library
+    for library in libpango-1.0.so.0 libpangoft2-1.0.so.0 libharfbuzz-subset.so.0; do
+        compgen -G "/usr/lib/*/$library" >/dev/null || compgen -G "/usr/lib/$library" >/dev/null || {
+            apt_install libpango-1.0-0 libpangoft2-1.0-0 libharfbuzz-subset0
+            return
+        }
+    done
+}
+
+# ------------------------------------------------------------------------------------------------------- the database
+#
+# A cluster of this checkout. Its superuser has no password and is in no line of pg_hba.conf, so nobody can log in as it:
+# roles and databases are made in single-user mode, while the server is down. Skavit's own role is no superuser.
+# Root keeps the cluster under /var/lib, since the postgres user may not reach into root's home; the password of
+# Skavit's role stands beside the cluster, and is only ever written by the cluster's owner.
+
+PG_ROLE=skavit_app PG_DATABASE=skavit
+
+# cluster_at NAME: where the cluster of that name is kept.
+cluster_at() {
+    if [ "$(id -u)" = 0 ]; then
+        PG_HOME=/var/lib/skavit/$(pwd -P | sha256sum | cut -c1-12)
+    else
+        make_var
+        PG_HOME=$PWD/var
+    fi
+    PG_DATA=$PG_HOME/$1 PG_PASSWORD_FILE=$PG_HOME/$1.password
+}
+
+has_cluster() { [ -s "$PG_DATA/PG_VERSION" ]; }
+
+# A cluster is run by the release that made it, the newest makes one.
+find_postgres() {
+    PG_BIN=$(newest_postgres)
+    if has_cluster; then
+        PG_BIN=/usr/lib/postgresql/$(cat "$PG_DATA/PG_VERSION")/bin
+        [ -x "$PG_BIN/postgres" ] || stop_with "The cluster $PG_DATA is of PostgreSQL $(cat "$PG_DATA/PG_VERSION"), which is not installed here. Install it, or set the cluster aside (./start --set-aside)."
+    elif [ ! -x "$PG_BIN/initdb" ]; then
+        apt_install postgresql
+        PG_BIN=$(newest_postgres)
+        [ -x "$PG_BIN/initdb" ] || stop_with "Missing: PostgreSQL server programs under /usr/lib/postgresql."
     fi
 }
 
-find_postgres() {
-    local found
-    found=$(ls -d /usr/lib/postgresql/*/bin 2>/dev/null | sort -V | tail -n 1)
-    if [ -z "$found" ] || [ ! -x "$found/initdb" ]; then
-        apt_install postgresql
-        found=$(ls -d /usr/lib/postgresql/*/bin 2>/dev/null | sort -V | tail -n 1)
-    fi
-    [ -n "$found" ] && [ -x "$found/initdb" ] || stop_with "Missing: PostgreSQL server programs under /usr/lib/postgresql."
-    PG_BIN=$found
-}
+newest_postgres() { ls -d /usr/lib/postgresql/*/bin 2>/dev/null | sort -V | tail -n 1; }
 
 # initdb and the server refuse to run as root, so root hands them to Debian's postgres user.
 as_postgres() {
-    if [ "$(id -u)" = 0 ]; then (cd / && setpriv --reuid=postgres --regid=postgres --init-groups "$@")
+    if [ "$(id -u)" = 0 ]; then (cd / && exec setpriv --reuid=postgres --regid=postgres --init-groups "$@")
     else "$@"
     fi
 }
 
-# A cluster of this checkout. Root keeps it under /var/lib: the postgres user may not reach into root's home.
-start_postgres() {
-    local name=$1 key
-    find_postgres
+# The statements on standard input, a line each, by the superuser of a cluster that is down.
+in_single_mode() {
+    as_postgres "$PG_BIN/postgres" --single -c exit_on_error=true -D "$PG_DATA" "$1" 2>>"var/postgres.log"
+}
+
+make_cluster() {
+    say "Creating the database cluster ..."
     if [ "$(id -u)" = 0 ]; then
         id postgres >/dev/null 2>&1 || stop_with "Missing: the system user postgres, which Debian's postgresql package makes."
-        key=$(pwd -P | sha256sum | cut -c1-12)
-        PG_DATA=/var/lib/skavit/$key/$name
         install -d -m 755 /var/lib/skavit
-        install -d -m 700 -o postgres -g postgres "/var/lib/skavit/$key" "$PG_DATA"
+        install -d -m 700 -o postgres -g postgres "$PG_HOME" "$PG_DATA"
     else
-        PG_DATA=$PWD/var/$name
         mkdir -p "$PG_DATA" && chmod 700 "$PG_DATA"
     fi
-    SKAVIT_DB_PASSWORD=$(secret db_password)
-    export SKAVIT_DB_PASSWORD
-    if [ ! -s "$PG_DATA/PG_VERSION" ]; then
-        say "Creating the database cluster ..."
-        local password_file
-        password_file=$(as_postgres mktemp "${TMPDIR:-/tmp}/skavit.XXXXXX")
-        printf '%s\n' "$SKAVIT_DB_PASSWORD" >"$password_file"
-        as_postgres "$PG_BIN/initdb" -D "$PG_DATA" -U skavit -A scram-sha-256 \
-            --pwfile="$password_file" -E UTF8 --locale=C.UTF-8 >/dev/null || stop_with "initdb failed in $PG_DATA."
-        rm -f "$password_file"
-    fi
-    if as_postgres "$PG_BIN/pg_ctl" -D "$PG_DATA" status >/dev/null 2>&1; then
-        PG_OURS=no
+    as_postgres "$PG_BIN/initdb" -D "$PG_DATA" -U skavit_admin -A reject -E UTF8 --locale=C.UTF-8 >/dev/null \
+        || stop_with "initdb failed in $PG_DATA."
+}
+
+# The role with a password of its own and its database; in a cluster of an earlier release its tables become the role's.
+make_role() {
+    local password rights=$1
+    make_var
+    password=$(random_text 40)
+    printf '%s\n' "$password" | as_postgres sh -c 'umask 077; cat >"$1"' sh "$PG_PASSWORD_FILE" \
+        || stop_with "Could not write $PG_PASSWORD_FILE."
+    printf 'host all %s 127.0.0.1/32 scram-sha-256\n' "$PG_ROLE" | as_postgres sh -c 'cat >"$1"' sh "$PG_DATA/pg_hba.conf"
+    printf '%s\n' \
+        "DO \$\$ BEGIN IF NOT EXISTS (SELECT FROM pg_roles WHERE rolname = '$PG_ROLE') THEN CREATE ROLE $PG_ROLE; END IF; END \$\$;" \
+        "ALTER ROLE $PG_ROLE LOGIN NOSUPERUSER $rights PASSWORD '$password';" \
+        | in_single_mode postgres >/dev/null || stop_with "Could not make the database role; see var/postgres.log."
+    if printf 'SELECT datname FROM pg_database;\n' | in_single_mode postgres | grep -q "\"$PG_DATABASE\""; then
+        printf '%s\n' \
+            "ALTER DATABASE $PG_DATABASE OWNER TO $PG_ROLE;" \
+            "DO \$\$ DECLARE t record; BEGIN FOR t IN SELECT tablename FROM pg_tables WHERE schemaname = 'public' LOOP EXECUTE format('ALTER TABLE public.%I OWNER TO $PG_ROLE', t.tablename); END LOOP; END \$\$;" \
+            | in_single_mode "$PG_DATABASE" >/dev/null || stop_with "Could not hand the tables to the database role; see var/postgres.log."
     else
-        PG_OURS=yes
+        printf 'CREATE DATABASE %s OWNER %s;\n' "$PG_DATABASE" "$PG_ROLE" | in_single_mode postgres >/dev/null \
+            || stop_with "Could not create the database $PG_DATABASE; see var/postgres.log."
+    fi
+}
+
+postgres_runs() { as_postgres "$PG_BIN/pg_ctl" -D "$PG_DATA" status >/dev/null 2>&1; }
+
+# start_postgres NAME [RIGHTS]: the cluster of that name, made where there is none, listening on loopback.
+start_postgres() {
+    cluster_at "$1"
+    find_postgres
+    has_cluster || make_cluster
+    if [ ! -s "$PG_PASSWORD_FILE" ]; then
+        ! postgres_runs || stop_postgres
+        make_role "${2:-NOCREATEDB}"
+    fi
+    SKAVIT_DB_PASSWORD=$(cat "$PG_PASSWORD_FILE")
+    export SKAVIT_DB_PASSWORD SKAVIT_DB_HOST=127.0.0.1 SKAVIT_DB_USER=$PG_ROLE SKAVIT_DB_NAME=$PG_DATABASE
+    if ! postgres_runs; then
         SKAVIT_DB_PORT=$(.venv/bin/python -c 'import socket; s = socket.socket(); s.bind(("127.0.0.1", 0)); print(s.getsockname()[1])')
-        as_postgres "$PG_BIN/pg_ctl" -D "$PG_DATA" -l "$PG_DATA/server.log" -w -s start \
-            -o "-p $SKAVIT_DB_PORT -c listen_addresses=127.0.0.1 -c unix_socket_directories=''" \
-            || stop_with "PostgreSQL did not start; see $PG_DATA/server.log."
+        run_postgres || stop_with "PostgreSQL did not start; see $PG_DATA/server.log."
     fi
     # The fourth line of the server's own file is the port that it listens on.
     SKAVIT_DB_PORT=$(as_postgres sed -n 4p "$PG_DATA/postmaster.pid")
-    export SKAVIT_DB_PORT SKAVIT_DB_HOST=127.0.0.1 SKAVIT_DB_USER=skavit
-    PGPASSWORD=$SKAVIT_DB_PASSWORD "$PG_BIN/psql" -h 127.0.0.1 -p "$SKAVIT_DB_PORT" -U skavit -d postgres -tAq \
-        -c "SELECT 1 FROM pg_database WHERE datname = 'skavit'" | grep -q 1 \
-        || PGPASSWORD=$SKAVIT_DB_PASSWORD "$PG_BIN/createdb" -h 127.0.0.1 -p "$SKAVIT_DB_PORT" -U skavit skavit \
-        || stop_with "Could not create the database skavit."
+    export SKAVIT_DB_PORT
 }
 
-stop_postgres() {
-    if [ "${PG_OURS:-no}" = yes ]; then as_postgres "$PG_BIN/pg_ctl" -D "$PG_DATA" -m fast -w -s stop || true; fi
+run_postgres() {
+    as_postgres "$PG_BIN/pg_ctl" -D "$PG_DATA" -l "$PG_DATA/server.log" -w -s start \
+        -o "-p $SKAVIT_DB_PORT -c listen_addresses=127.0.0.1 -c unix_socket_directories=''" 9>&-
 }
+
+stop_postgres() { ! postgres_runs || as_postgres "$PG_BIN/pg_ctl" -D "$PG_DATA" -m fast -w -s stop || true; }
+
+# set_aside: keep the cluster beside, under a name with the date, so that another can be made in its place.
+set_aside() {
+    local aside
+    aside=$PG_DATA.$(date +%Y-%m-%dT%H%M%S)
+    ! has_cluster || find_postgres
+    ! has_cluster || stop_postgres
+    mv "$PG_DATA" "$aside" || stop_with "Could not set $PG_DATA aside."
+    rm -f "$PG_PASSWORD_FILE" "$PG_HOME/empty"
+    say "Set aside: $aside"
+    PG_ASIDE=$aside
+}
+
+psql_app() { PGPASSWORD=$SKAVIT_DB_PASSWORD "$PG_BIN/psql" -h 127.0.0.1 -p "$SKAVIT_DB_PORT" -U "$PG_ROLE" -d "$PG_DATABASE" -tAq "$@"; }

@@ -1,10 +1,12 @@
 """Django settings; everything that differs between machines comes from the environment, with safe defaults."""
 
 import secrets
+from datetime import timedelta
 from pathlib import Path
 
 import skavit.core  # noqa: F401  the zone data are set there before anything asks for a zone
 from skavit import environment
+from skavit.bounds import BODY_OF_A_FILE
 
 BASE_DIR = Path(__file__).resolve().parent.parent
 
@@ -22,7 +24,10 @@ INSTALLED_APPS = [
     "django.contrib.staticfiles",
     "csp",
     "django_htmx",
+    "axes",
+    "procrastinate.contrib.django",
     "skavit.crews",
+    "skavit.background",
     "skavit.sites",
     "skavit.kinds",
     "skavit.units",
@@ -42,6 +47,8 @@ MIDDLEWARE = [
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "django_htmx.middleware.HtmxMiddleware",
     "skavit.crews.middleware.CrewMiddleware",
+    "skavit.middleware.RefusingMiddleware",
+    "axes.middleware.AxesMiddleware",
 ]
 
 ROOT_URLCONF = "skavit.urls"
@@ -89,6 +96,15 @@ AUTH_USER_MODEL = "crews.User"
 LOGIN_URL = "login"
 LOGIN_REDIRECT_URL = "round"
 LOGOUT_REDIRECT_URL = "login"
+CSRF_FAILURE_VIEW = "skavit.crews.entry.csrf_failure"
+PASSWORD_RESET_TIMEOUT = 24 * 3600
+# Mail is sent only where a server for it is named.
+EMAIL_HOST = environment.text("SKAVIT_EMAIL_HOST", "")
+EMAIL_PORT = int(environment.text("SKAVIT_EMAIL_PORT", "25"))
+EMAIL_HOST_USER = environment.text("SKAVIT_EMAIL_USER", "")
+EMAIL_HOST_PASSWORD = environment.text("SKAVIT_EMAIL_PASSWORD", "")
+EMAIL_USE_TLS = environment.flag("SKAVIT_EMAIL_TLS", default=False)
+DEFAULT_FROM_EMAIL = environment.text("SKAVIT_EMAIL_FROM", "skavit@localhost")
 AUTH_PASSWORD_VALIDATORS = [
     {"NAME": f"django.contrib.auth.password_validation.{name}"}
     for name in (
@@ -112,8 +128,23 @@ STORAGES = {
     "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
     "staticfiles": {"BACKEND": "whitenoise.storage.CompressedManifestStaticFilesStorage"},
 }
-DATA_UPLOAD_MAX_MEMORY_SIZE = 16_500_000
-FILE_UPLOAD_MAX_MEMORY_SIZE = 16_500_000
+DATA_UPLOAD_MAX_MEMORY_SIZE = BODY_OF_A_FILE
+FILE_UPLOAD_MAX_MEMORY_SIZE = BODY_OF_A_FILE
+
+# Background work (skavit.background): finished jobs leave the queue, what they gave stays with the job.
+PROCRASTINATE_WORKER_DEFAULTS = {"concurrency": 2, "delete_jobs": "always"}
+
+# Logins that fail too often are refused for a while: by name from one address, so that nobody locks another out.
+AUTHENTICATION_BACKENDS = ["axes.backends.AxesStandaloneBackend", "django.contrib.auth.backends.ModelBackend"]
+AXES_FAILURE_LIMIT = 8
+AXES_COOLOFF_TIME = timedelta(minutes=15)
+AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
+AXES_RESET_ON_SUCCESS = True
+AXES_LOCKOUT_CALLABLE = "skavit.crews.entry.locked_out"
+AXES_ENABLE_ADMIN = False
+AXES_DISABLE_ACCESS_LOG = True
+AXES_VERBOSE = False
+AXES_IPWARE_PROXY_COUNT = None
 
 # No inline script or style and no outside host, from the first page on (docs/decisions/0005).
 CONTENT_SECURITY_POLICY = {
@@ -144,6 +175,8 @@ SESSION_COOKIE_SECURE = HTTPS
 CSRF_COOKIE_SECURE = HTTPS
 SECURE_HSTS_SECONDS = 31_536_000 if HTTPS else 0
 SECURE_HSTS_INCLUDE_SUBDOMAINS = HTTPS
-SECURE_HSTS_PRELOAD = HTTPS
+# A promise to browsers that ship it, hard to take back: only when asked for.
+SECURE_HSTS_PRELOAD = environment.flag("SKAVIT_HSTS_PRELOAD", default=False)
 SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https") if HTTPS else None
+SILENCED_SYSTEM_CHECKS = ["security.W021"]  # it asks for that promise
 X_FRAME_OPTIONS = "DENY"

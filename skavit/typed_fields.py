@@ -5,6 +5,7 @@ from typing import Any
 
 from django import forms
 
+from skavit.bounds import FILE_BYTES
 from skavit.core.errors import PlanError
 from skavit.core.reading import Node
 from skavit.core.sun import DAY_S
@@ -48,3 +49,11 @@ class TimeField(forms.CharField):
             return read_clock_time(Node(clock_word(text), "time")).seconds if text.strip() else None
         except PlanError as error:
             raise _refused(error) from error
+
+
+def check_size(file: Any) -> None:
+    """Raise :class:`ValidationError` for a file that is too large to be one of ours."""
+    if file.size > FILE_BYTES:
+        raise forms.ValidationError(
+            f"{file.size / 1e6:.1f} MB are too much. Accepted: at most {FILE_BYTES / 1e6:.0f} MB."
+        )

@@ -6,6 +6,7 @@ Bad input gives exit status 2 and one line on standard error that names the path
 import argparse
 import json
 import sys
+from collections.abc import Iterator
 from datetime import UTC, date, datetime
 from pathlib import Path
 from typing import Any, NoReturn
@@ -17,7 +18,7 @@ from skavit.core.clock import WallClock, timezones, zone_clock
 from skavit.core.errors import SkavitError, quoted
 from skavit.core.findings.tolerance import audit_within
 from skavit.core.fitting.fit import fit
-from skavit.core.formats.results import audit_json, fit_json, handover_json, iso, reading_json, replay_json
+from skavit.core.formats.results import audit_json, fit_json, handover_json, iso, reading_json, replay_text
 from skavit.core.handover import handover
 from skavit.core.plan import Plan, Site, parse_plan
 from skavit.core.reading import MAX_BYTES, Node
@@ -122,7 +123,7 @@ def _run_reading(options: argparse.Namespace) -> Any:
 
 
 def _run_replay(options: argparse.Namespace) -> Any:
-    return replay_json(replay(_load(options.plan), _date(options.first, "--from"), _date(options.last, "--to")))
+    return replay_text(replay(_load(options.plan), _date(options.first, "--from"), _date(options.last, "--to")))
 
 
 def _run_audit(options: argparse.Namespace) -> Any:
@@ -169,7 +170,8 @@ def main(words: list[str]) -> int:
     except SkavitError as error:
         print(error, file=sys.stderr)
         return 2
-    json.dump(result, sys.stdout, ensure_ascii=False)
+    for part in result if isinstance(result, Iterator) else [json.dumps(result, ensure_ascii=False)]:
+        sys.stdout.write(part)
     print()
     return 0
 

@@ -63,16 +63,20 @@ def buckets(number: int, bank: Bank, on: Entry) -> list[Bucket]:
 
 
 class _Search:
-    """Tries slots in the order of the banks, and goes back where that leaves an entry without one."""
+    """Tries slots in the order of the banks, and goes back where that leaves an entry without one.
+
+    It keeps its own stack: a memory may hold more entries than Python lets functions call one another.
+    """
 
     def __init__(self, entries: tuple[Entry, ...], banks: tuple[Bank, ...]) -> None:
         self.entries, self.banks = entries, banks
         self.used: dict[Bucket, int] = {}
-        self.tried = 0
+        self.left: list[int] = []
+        self.slots: list[Slot] = []
         self.best: Placing | None = None
 
-    def _ways(self, index: int) -> Iterator[Slot]:
-        """The slots that the entry at ``index`` may take, as the first of a pair or by itself."""
+    def _ways(self, index: int) -> Iterator[Slot | None]:
+        """The slots that the entry at ``index`` may take, as the first of a pair or by itself; at last none."""
         entry = self.entries[index]
         for number, bank in enumerate(self.banks):
             following = self.entries[index + 1] if index + 1 < len(self.entries) else None
@@ -80,29 +84,63 @@ class _Search:
                 yield Slot(bank=number, entries=(index, index + 1))
             if holds_single(bank, entry):
                 yield Slot(bank=number, entries=(index,))
+        yield None
 
-    def run(self, index: int, slots: tuple[Slot, ...], left: tuple[int, ...]) -> bool:
-        """Go on from an entry; true where all have found a slot."""
-        self.tried += 1
-        if self.best is not None and len(left) >= len(self.best.left):
-            return False
-        if index == len(self.entries):
-            self.best = Placing(slots=slots, left=left)
-            return not left
-        for slot in self._ways(index):
-            keys = buckets(slot.bank, self.banks[slot.bank], self.entries[index])
-            most = self.banks[slot.bank].count
-            if most is not None and any(self.used.get(key, 0) >= most for key in keys):
-                continue
-            for key in keys:
-                self.used[key] = self.used.get(key, 0) + 1
-            if self.run(slot.entries[-1] + 1, (*slots, slot), left):
-                return True
-            for key in keys:
-                self.used[key] -= 1
-            if self.tried > MOST_TRIED:
-                return False
-        return self.run(index + 1, slots, (*left, index))
+    def _keys(self, slot: Slot) -> list[Bucket]:
+        return buckets(slot.bank, self.banks[slot.bank], self.entries[slot.entries[0]])
+
+    def _has_room(self, slot: Slot) -> bool:
+        most = self.banks[slot.bank].count
+        return most is None or all(self.used.get(key, 0) < most for key in self._keys(slot))
+
+    def _take(self, index: int, slot: Slot | None) -> int:
+        """Put an entry into a slot, or leave it out; gives the next entry to place."""
+        if slot is None:
+            self.left.append(index)
+            return index + 1
+        for key in self._keys(slot):
+            self.used[key] = self.used.get(key, 0) + 1
+        self.slots.append(slot)
+        return slot.entries[-1] + 1
+
+    def _take_back(self, slot: Slot | None) -> None:
+        if slot is None:
+            self.left.pop()
+            return
+        for key in self._keys(self.slots.pop()):
+            self.used[key] -= 1
+
+    def run(self) -> None:
+        """Place all entries; the best way found within :data:`MOST_TRIED` stands in ``best``."""
+        stack: list[tuple[int, Iterator[Slot | None], Slot | None]] = []
+        index, tried, forward = 0, 0, True
+        while True:
+            if forward:
+                tried += 1
+                worse = self.best is not None and len(self.left) >= len(self.best.left)
+                if index == len(self.entries) and not worse:
+                    self.best = Placing(slots=tuple(self.slots), left=tuple(self.left))
+                    if not self.left:
+                        return
+                    worse = True
+                ways: Iterator[Slot | None] = iter(()) if worse else self._ways(index)
+            else:
+                if not stack or (tried > MOST_TRIED and self.best is not None):
+                    return
+                index, ways, taken = stack.pop()
+                self._take_back(taken)
+            slot = next((way for way in ways if way is None or self._has_room(way)), NOWHERE)
+            forward = not isinstance(slot, _Nowhere)
+            if not isinstance(slot, _Nowhere):
+                stack.append((index, ways, slot))
+                index = self._take(index, slot)
+
+
+class _Nowhere:
+    """Nothing is left to try for an entry."""
+
+
+NOWHERE = _Nowhere()
 
 
 def holds_all(entries: tuple[Entry, ...], limits: Limits) -> bool:
@@ -119,7 +157,7 @@ def place(entries: tuple[Entry, ...], limits: Limits) -> Placing:
         left = tuple(i for i in range(len(entries)) if i not in kept)
         return Placing(slots=tuple(Slot(bank=0, entries=(i,)) for i in fits), left=left)
     search = _Search(entries, banks)
-    search.run(0, (), ())
+    search.run()
     if search.best is None:
         return Placing(slots=(), left=tuple(range(len(entries))))
     return search.best

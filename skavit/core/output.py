@@ -4,6 +4,7 @@ An override lays a *patch* over the program: from its instant until something en
 the program says. Where nothing is laid the output is as programmed (docs/plan-file.md, "Overrides").
 """
 
+from bisect import bisect_right
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
@@ -90,7 +91,7 @@ class Patch:
 
 
 class Hand:
-    """Works through the overrides of one channel, in order of time."""
+    """Works through the overrides of one channel, in order of time; its patches stand in that order and apart."""
 
     def __init__(self, plan: Plan, program: Spans, turns: Ints, site_clock: WallClock) -> None:
         self.plan, self.program, self.turns, self.clock = plan, program, turns, site_clock
@@ -98,7 +99,8 @@ class Hand:
         self.cuts: list[tuple[int, int]] = []
 
     def _patch_at(self, instant: int) -> Patch | None:
-        return next((patch for patch in self.patches if patch.covers(instant)), None)
+        place = bisect_right(self.patches, instant, key=lambda patch: patch.start) - 1
+        return self.patches[place] if place >= 0 and self.patches[place].covers(instant) else None
 
     def held_at(self, instant: int) -> bool:
         """Whether something holds the output at an instant, so that its program does not run."""
@@ -116,8 +118,11 @@ class Hand:
 
     def _from_here(self, instant: int, *patches: Patch) -> None:
         """Lay patches from an instant on in place of all that was to come."""
-        kept = [replace(p, end=min(p.end, instant)) for p in self.patches if p.start < instant]
-        self.patches = [*kept, *patches]
+        while self.patches and self.patches[-1].start >= instant:
+            self.patches.pop()
+        if self.patches and self.patches[-1].end > instant:
+            self.patches[-1] = replace(self.patches[-1], end=instant)
+        self.patches += [patch for patch in patches if patch.start < patch.end]
 
     def act(self, instant: int, override: Override) -> None:
         """What one override does at its instant; a flashing clock lets nothing act but its setting."""
@@ -159,7 +164,7 @@ class Hand:
             self._from_here(instant, *([self._until_next(instant, mode, on=before.on)] if waits else []))
 
     def _without_power(self, instant: int) -> bool:
-        return any(low <= instant < high for low, high in self.cuts)
+        return any(low <= instant < high for low, high in reversed(self.cuts))
 
     def _power_cut(self, instant: int, cut: PowerCut) -> None:
         """No mains: all off; what goes on beneath a short cut goes on as if it were not there."""

@@ -5,6 +5,7 @@ Format and meaning: docs/plan-file.md. Every class reads itself strictly and wri
 
 import hashlib
 import json
+from collections.abc import Collection
 from dataclasses import dataclass, field, fields, replace
 from typing import Any
 
@@ -164,6 +165,30 @@ class Plan:
     def with_only_set(self, keying: int) -> "Plan":
         """The plan as if one of its sets stood in the unit all the time."""
         return replace(self, unit=replace(self.unit, entries=self.unit.sets[keying], keyings=()))
+
+    def of_channels(self, numbers: Collection[int]) -> "Plan":
+        """The plan of some of its channels (from 1) alone, in their order: they do just what they do in the whole."""
+        place = {number: index for index, number in enumerate(sorted(numbers), start=1)}
+        together = self.unit.channel_mode == "together"
+
+        def mine(entries: tuple[Entry, ...]) -> tuple[Entry, ...]:
+            if together:
+                return tuple(replace(entry, channels=(1,)) for entry in entries)
+            acting = ((entry, tuple(place[c] for c in entry.channels if c in place)) for entry in entries)
+            return tuple(replace(entry, channels=channels) for entry, channels in acting if channels)
+
+        unit = replace(
+            self.unit,
+            entries=mine(self.unit.entries),
+            keyings=tuple(replace(keying, entries=mine(keying.entries)) for keying in self.unit.keyings),
+        )
+        overrides = tuple(
+            override if override.channel is None else replace(override, channel=place[override.channel])
+            for override in self.overrides
+            if override.channel is None or override.channel in place
+        )
+        channels = tuple(self.channels[number - 1] for number in place)
+        return replace(self, unit=unit, channels=channels, overrides=overrides)
 
     def adjust_of(self, channel: int) -> Adjust:
         """The correction of a channel (from 1): its own, or else the unit's."""

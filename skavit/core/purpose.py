@@ -1,5 +1,6 @@
 """What each entry is for and what it changes: the window it begins or ends, and the days on which it switches."""
 
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 
 import numpy as np
@@ -7,8 +8,7 @@ import numpy as np
 from skavit.core.almanac import almanac
 from skavit.core.entry import Entry
 from skavit.core.replay import Replay
-from skavit.core.sun import DAY_S, Bools, Ints
-from skavit.core.unit import Events
+from skavit.core.sun import DAY_S, Ints
 from skavit.core.values import Time
 from skavit.core.wanted import window_spans
 from skavit.core.window import Window
@@ -45,57 +45,40 @@ def part_of_day(window: Window) -> str:
 
 def purposes(result: Replay) -> tuple[Purpose, ...]:
     """One :class:`Purpose` for each entry of each keying, in the order of ``Unit.all_entries``."""
-    edges = _window_edges(result)
+    edges = _Edges(_window_edges(result))
     entries = result.plan.unit.all_entries
-    events = result.events
-    here = (events.instant >= result.start) & (events.instant < result.end)
-    acts = [_begins(events, here & (events.slot == slot)) for slot in range(len(entries))]
+    acts = _begins(result, len(entries))
     switching = _switching_days(result)
-    served: list[list[int]] = []  # by entry, the edges that it serves as written or to the minute
-    for entry, at in zip(entries, acts, strict=True):
-        served.append([e for e, edge in enumerate(edges) if _suits(entry, edge) and _serves(entry, at, edge)])
+    # By entry, the edges that it serves as written or to the minute.
+    served = [edges.served_by(entry, at) for entry, at in zip(entries, acts, strict=True)]
     # An end of a window that no entry meets is the bent one's that comes nearest.
-    for e in set(range(len(edges))) - {e for own in served for e in own}:
-        away = {
-            slot: _median_away(at, edges[e][4])
-            for slot, (entry, at) in enumerate(zip(entries, acts, strict=True))
-            if not served[slot] and _suits(entry, edges[e])
-        }
-        nearest = min(away, key=lambda slot: away[slot], default=None)
-        if nearest is not None and away[nearest] <= BENT_S:
+    bent = edges.without({e for own in served for e in own})
+    away: dict[int, dict[int, float]] = {}
+    for slot, (entry, at) in enumerate(zip(entries, acts, strict=True)):
+        for e, median in bent.medians(entry, at) if not served[slot] else ():
+            away.setdefault(e, {})[slot] = median
+    for e in sorted(away):
+        free = [slot for slot in away[e] if not served[slot]]
+        nearest = min(free, key=lambda slot: away[e][slot], default=None)
+        if nearest is not None and away[e][nearest] <= BENT_S:
             served[nearest].append(e)
     return tuple(
-        Purpose(
-            serves=f"{edges[own[0]][1]} {'begins' if edges[own[0]][2] else 'ends'}" if own else "",
-            switches_days=switching[slot],
-        )
+        Purpose(serves=edges.name(own[0]) if own else "", switches_days=switching[slot])
         for slot, own in enumerate(served)
     )
 
 
-def _begins(events: Events, mine: Bools) -> Ints:
-    """When an entry acts, rising; of a train of pulses its beginning."""
-    order = np.argsort(events.share[mine], kind="stable")
-    instants, days, share = events.instant[mine][order], events.day[mine][order], events.share[mine][order]
-    if not instants.size:
-        return instants
-    first = np.concatenate([[True], (days[1:] != days[:-1]) | (share[1:] != share[:-1])])
-    return np.unique(instants[first])
-
-
-def _suits(entry: Entry, edge: "Edge") -> bool:
-    """Whether an entry acts on an edge's channel, and the same way."""
-    return edge[0] in entry.channels and edge[2] == entry.on
-
-
-def _serves(entry: Entry, at: Ints, edge: "Edge") -> bool:
-    if edge[3] == entry.at:
-        return True
-    return bool(at.size and edge[4].size) and float(np.mean(_away(at, edge[4]) <= NEAR_S)) > MOSTLY
-
-
-def _median_away(at: Ints, edge: Ints) -> float:
-    return float(np.median(_away(at, edge))) if at.size and edge.size else np.inf
+def _begins(result: Replay, entries: int) -> list[Ints]:
+    """For each entry when it acts in the range, rising; of a train of pulses its beginning."""
+    events = result.events
+    here = np.nonzero((events.instant >= result.start) & (events.instant < result.end))[0]
+    rows = here[np.argsort(events.share[here], kind="stable")]
+    rows = rows[np.argsort(events.slot[rows], kind="stable")]
+    if rows.size:
+        share, day = events.share[rows], events.day[rows]
+        rows = rows[np.concatenate([[True], (share[1:] != share[:-1]) | (day[1:] != day[:-1])])]
+    ends = np.searchsorted(events.slot[rows], np.arange(entries + 1))
+    return [np.unique(events.instant[rows[ends[slot] : ends[slot + 1]]]) for slot in range(entries)]
 
 
 Edge = tuple[int, str, bool, Time | None, Ints]
@@ -114,6 +97,61 @@ def _window_edges(result: Replay) -> list[Edge]:
             found.append((number, name, True, window.start, np.sort(start)))
             found.append((number, name, False, window.to, np.sort(end)))
     return found
+
+
+class _Edges:
+    """The ends of all windows, found by search: which of them an entry acts with."""
+
+    def __init__(self, edges: list[Edge], left: Iterable[int] | None = None) -> None:
+        self.edges = edges
+        by_side: dict[tuple[int, bool], list[int]] = {}
+        for e in range(len(edges)) if left is None else sorted(left):
+            by_side.setdefault((edges[e][0], edges[e][2]), []).append(e)
+        self.sides = {side: self._side(numbers) for side, numbers in by_side.items()}
+
+    def _side(self, numbers: list[int]) -> tuple[list[int], Ints, Ints]:
+        """(the edges, all their instants rising, whose each is) of one channel, of the starts or of the ends."""
+        instants = np.concatenate([self.edges[e][4] for e in numbers])
+        whose = np.repeat(np.array(numbers), [self.edges[e][4].size for e in numbers])
+        order = np.argsort(instants, kind="stable")
+        return numbers, instants[order], whose[order]
+
+    def without(self, served: set[int]) -> "_Edges":
+        """Those that no entry serves."""
+        return _Edges(self.edges, set(range(len(self.edges))) - served)
+
+    def name(self, edge: int) -> str:
+        """What an entry that serves it does."""
+        return f"{self.edges[edge][1]} {'begins' if self.edges[edge][2] else 'ends'}"
+
+    def _near(self, at: Ints, side: tuple[list[int], Ints, Ints], within_s: int) -> Ints:
+        """How many of the instants lie so near to one of each edge; by the edge's number."""
+        _, instants, whose = side
+        first = np.searchsorted(instants, at - within_s)
+        times = np.searchsorted(instants, at + within_s, side="right") - first
+        rows = np.arange(int(times.sum())) - np.repeat(np.cumsum(times) - times, times) + np.repeat(first, times)
+        return np.bincount(whose[rows], minlength=len(self.edges))
+
+    def served_by(self, entry: Entry, at: Ints) -> list[int]:
+        """The edges that have an entry's time, or with which it acts, to the minute, on most of its days."""
+        found: list[int] = []
+        for side in self._sides_of(entry):
+            counts = self._near(at, side, NEAR_S)
+            found += [e for e in side[0] if self.edges[e][3] == entry.at or counts[e] > MOSTLY * at.size]
+        return sorted(found)
+
+    def medians(self, entry: Entry, at: Ints) -> Iterator[tuple[int, float]]:
+        """(edge, how far away an entry acts, in seconds) of those that are not further than a bent one may be."""
+        for side in self._sides_of(entry):
+            counts = self._near(at, side, BENT_S) if at.size else np.zeros(len(self.edges), dtype=np.int64)
+            for e in side[0]:
+                if counts[e] and counts[e] * 2 >= at.size:
+                    yield e, float(np.median(_away(at, self.edges[e][4])))
+
+    def _sides_of(self, entry: Entry) -> Iterator[tuple[list[int], Ints, Ints]]:
+        for channel in entry.channels:
+            if (channel, entry.on) in self.sides:
+                yield self.sides[channel, entry.on]
 
 
 def _away(at: Ints, edges: Ints) -> Ints:

@@ -13,7 +13,7 @@ from skavit.core.errors import RangeError
 from skavit.core.output import Hand, in_force, overridden, program_spans, seams
 from skavit.core.plan import Plan
 from skavit.core.spans import Spans, difference
-from skavit.core.sun import DAY_S, FIRST_YEAR, LAST_YEAR
+from skavit.core.sun import DAY_S, FIRST_YEAR, LAST_YEAR, Ints
 from skavit.core.unit import Events, make_events
 from skavit.core.values import day_number, day_of
 from skavit.core.wanted import look_back_days, wanted
@@ -75,6 +75,16 @@ class Replay:
     unit_clock: UnitClock
     events: Events  # of the entries that stand in the unit; from the run-up to two days beyond the span
     channels: tuple[ChannelReplay, ...]
+
+    @property
+    def arrays(self) -> tuple[Ints, ...]:
+        """The large arrays of it, for telling what it holds in memory."""
+        events = self.events
+        sides = [
+            s for c in self.channels for s in (c.wanted, c.actual, c.program, c.wanted_with_run_up, c.extra, c.missing)
+        ]
+        own = (events.instant, events.slot, events.share, events.day, events.cause)
+        return (*own, *(side for spans in sides for side in (spans.on, spans.off)))
 
 
 def check_range(first: date, last: date) -> tuple[int, int]:

@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass, replace
 from enum import IntEnum
+from functools import cached_property
 
 import numpy as np
 
@@ -29,7 +30,7 @@ class Cause(IntEnum):
     PULSE_END = 4  # a pulse that ends itself
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@dataclass(frozen=True, kw_only=True)
 class Events:
     """What the unit does, in the order in which it does it; all of shape (n,)."""
 
@@ -43,9 +44,20 @@ class Events:
 
     def of_channel(self, channel: int) -> "Events":
         """The events that act on a channel (from 0)."""
-        return self.where(self.on_channel[channel, self.share])
+        shares = np.nonzero(self.on_channel[channel])[0]
+        if shares.size * 8 > self.on_channel.shape[1]:
+            return self.where(self.on_channel[channel, self.share])
+        rows, ends = self._by_share
+        parts = [rows[ends[share] : ends[share + 1]] for share in shares]
+        return self.where(np.sort(np.concatenate(parts)) if parts else np.zeros(0, dtype=np.int64))
 
-    def where(self, keep: Bools) -> "Events":
+    @cached_property
+    def _by_share(self) -> tuple[Ints, Ints]:
+        """(the rows of all events, share by share; where each share's begin): many channels are told apart by it."""
+        rows: Ints = np.argsort(self.share, kind="stable")
+        return rows, np.searchsorted(self.share[rows], np.arange(self.on_channel.shape[1] + 1))
+
+    def where(self, keep: Bools | Ints) -> "Events":
         """Some of the events, in the same order."""
         return Events(
             instant=self.instant[keep],

@@ -6,41 +6,74 @@ from django import forms
 from django.contrib.auth.password_validation import validate_password
 
 from skavit.crews.models import Role, User
+from skavit.crews.names import check_login_name, check_name, looks_of
+from skavit.crews.services import PERSON_TAKEN
+
+CLOCKS = [("0", "24 hours: 22:40"), ("1", "12 hours: 10:40 pm")]
 
 
 class CrewForm(forms.Form):
     """The crew's name and its clock."""
 
-    name = forms.CharField(max_length=80, label="Crew")
+    name = forms.CharField(max_length=80, label="Crew", validators=[check_name])
     twelve_hour = forms.TypedChoiceField(
-        label="Times are shown in",
-        choices=[("0", "24 hours: 22:40"), ("1", "12 hours: 10:40 pm")],
-        coerce=lambda value: value == "1",
-        widget=forms.RadioSelect,
+        label="Times are shown in", choices=CLOCKS, coerce=lambda value: value == "1", widget=forms.RadioSelect
     )
 
 
-class PersonForm(forms.Form):
-    """A person added to the crew, with a first password."""
+class NewPersonForm(forms.Form):
+    """A login name and a first password."""
 
-    username = forms.CharField(max_length=40, label="Login name")
+    username = forms.CharField(
+        max_length=40,
+        label="Login name",
+        validators=[check_login_name],
+        widget=forms.TextInput(attrs={"autocomplete": "username"}),
+    )
     password = forms.CharField(
-        label="First password", widget=forms.PasswordInput(attrs={"autocomplete": "new-password"})
+        label="Password",
+        help_text="At least eight characters, not the name, not only digits.",
+        widget=forms.PasswordInput(attrs={"autocomplete": "new-password"}),
     )
-    role = forms.ChoiceField(choices=Role.choices, initial=Role.INSTALLER, label="Role")
 
     def clean_username(self) -> str:
         """A name that nobody has."""
         name: str = self.cleaned_data["username"].strip()
-        if User.objects.filter(username__iexact=name).exists():
-            raise forms.ValidationError("Somebody has this login name. Accepted: another one.")
+        if User.objects.filter(looks=looks_of(name)).exists():
+            raise forms.ValidationError(PERSON_TAKEN)
         return name
 
-    def clean_password(self) -> str:
-        """A password by Django's rules."""
-        password: str = self.cleaned_data["password"]
-        validate_password(password)
-        return password
+    def clean(self) -> dict[str, Any]:
+        """A password by Django's rules, one of which holds it against the name."""
+        data = super().clean() or {}
+        if "password" in data:
+            try:
+                validate_password(data["password"], User(username=data.get("username", "")))
+            except forms.ValidationError as error:
+                self.add_error("password", error)
+        return data
+
+
+class PersonForm(NewPersonForm):
+    """A person added to the crew."""
+
+    role = forms.ChoiceField(choices=Role.choices, initial=Role.INSTALLER, label="Role")
+
+
+class BeginForm(NewPersonForm):
+    """The first crew and its owner."""
+
+    crew = forms.CharField(
+        max_length=80, label="Crew", help_text="What your firm or team is called.", validators=[check_name]
+    )
+    twelve_hour = forms.TypedChoiceField(
+        label="Times are shown in",
+        choices=CLOCKS,
+        initial="0",
+        coerce=lambda value: value == "1",
+        widget=forms.RadioSelect,
+    )
+    field_order = ("crew", "username", "password", "twelve_hour")
 
 
 class RoleForm(forms.Form):
@@ -51,3 +84,11 @@ class RoleForm(forms.Form):
     def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         self.fields["role"].label = "Role"
+
+
+class MailForm(forms.Form):
+    """Where a person's mail goes."""
+
+    email = forms.EmailField(
+        label="Mail", required=False, help_text="For a link to a new password. Empty: none is sent."
+    )

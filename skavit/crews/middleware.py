@@ -17,6 +17,8 @@ class CrewMiddleware:
         """Find the membership, then go on."""
         request.membership = None
         if request.user.is_authenticated:
-            request.membership = Membership.objects.filter(user=request.user).select_related("crew", "user").first()
+            request.membership = (
+                Membership.objects.filter(user=request.user, left=None).select_related("crew", "user").first()
+            )
         request.crew = request.membership.crew if request.membership else None
         return self.get_response(request)

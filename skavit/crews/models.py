@@ -1,11 +1,27 @@
 """People, crews and what each may do in a crew."""
 
+from typing import Any
+
 from django.contrib.auth.models import AbstractUser
 from django.db import models
+from django.utils import timezone
+
+from skavit.crews.names import looks_of
 
 
 class User(AbstractUser):
     """A person who logs in."""
+
+    looks = models.CharField(
+        max_length=400, unique=True, editable=False
+    )  # two names that look alike are one to the eye
+
+    def save(self, *args: Any, **kwargs: Any) -> None:
+        """Keep what the name looks like."""
+        self.looks = looks_of(self.username)
+        if (fields := kwargs.get("update_fields")) is not None and "username" in fields:
+            kwargs["update_fields"] = {*fields, "looks"}
+        super().save(*args, **kwargs)
 
 
 class Crew(models.Model):
@@ -13,6 +29,7 @@ class Crew(models.Model):
 
     name = models.CharField(max_length=80, unique=True)
     twelve_hour = models.BooleanField("12-hour clock", default=False)
+    is_demo = models.BooleanField(default=False, editable=False)
     created = models.DateTimeField(auto_now_add=True)
 
     class Meta:
@@ -31,11 +48,12 @@ class Role(models.TextChoices):
 
 
 class Membership(models.Model):
-    """A person in a crew."""
+    """A person in a crew, or one who was: what they did stays with their name."""
 
     crew = models.ForeignKey(Crew, on_delete=models.CASCADE, related_name="memberships")
     user = models.ForeignKey(User, on_delete=models.CASCADE, related_name="memberships")
     role = models.CharField(max_length=10, choices=Role.choices, default=Role.VIEWER)
+    left = models.DateTimeField(null=True, editable=False)  # when they were taken out; who is in has none
 
     class Meta:
         ordering = ("crew", "user__username")
@@ -56,3 +74,26 @@ class Membership(models.Model):
     def may_manage(self) -> bool:
         """Whether the person may change the crew itself and its people."""
         return self.role == Role.OWNER
+
+
+class Invitation(models.Model):
+    """A link by which one person may join a crew. Only a hash of it is kept, so that who reads the database joins none."""
+
+    crew = models.ForeignKey(Crew, on_delete=models.CASCADE, related_name="invitations")
+    role = models.CharField(max_length=10, choices=Role.choices)
+    secret_hash = models.CharField(max_length=64, unique=True)
+    by = models.ForeignKey(User, on_delete=models.PROTECT, related_name="+")
+    created = models.DateTimeField(auto_now_add=True)
+    ends = models.DateTimeField()
+    taken_by = models.ForeignKey(User, on_delete=models.PROTECT, null=True, related_name="+")
+
+    class Meta:
+        ordering = ("-created",)
+
+    def __str__(self) -> str:
+        return f"{self.get_role_display()} of {self.crew}"
+
+    @property
+    def is_open(self) -> bool:
+        """Whether somebody may still join by it."""
+        return self.taken_by_id is None and self.ends > timezone.now()

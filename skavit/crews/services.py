@@ -1,9 +1,24 @@
 """All that changes crews and their people."""
 
-from django.core.exceptions import PermissionDenied
-from django.db import transaction
+import hashlib
+import secrets
+from datetime import timedelta
 
-from skavit.crews.models import Crew, Membership, Role, User
+from django.conf import settings
+from django.contrib.auth.tokens import default_token_generator
+from django.contrib.contenttypes.models import ContentType
+from django.core.exceptions import PermissionDenied
+from django.db import IntegrityError, transaction
+from django.db.models import ProtectedError
+from django.urls import reverse
+from django.utils import timezone
+from django.utils.encoding import force_bytes
+from django.utils.http import urlsafe_base64_encode
+
+from skavit.crews.models import Crew, Invitation, Membership, Role, User
+
+INVITED_FOR = timedelta(days=7)
+SECRET_BYTES = 24
 
 
 class LastOwner(Exception):
@@ -11,7 +26,15 @@ class LastOwner(Exception):
 
 
 class NameTaken(Exception):
-    """Another crew has the name."""
+    """Another crew, or another person, has the name."""
+
+
+class LinkEnded(Exception):
+    """The link has been used, taken back, or has run out."""
+
+
+class BegunAlready(Exception):
+    """Somebody has begun here before."""
 
 
 def _require_owner(membership: Membership) -> None:
@@ -19,31 +42,202 @@ def _require_owner(membership: Membership) -> None:
         raise PermissionDenied("Only an owner of the crew may do this.")
 
 
+CREW_TAKEN = "A crew of that name exists. Accepted: another name."
+PERSON_TAKEN = "Somebody has this login name, or one that looks like it. Accepted: another one."
+
+
 def change_crew(membership: Membership, *, name: str, twelve_hour: bool) -> Crew:
-    """Another name, another clock."""
+    """Another name, another clock. Raises :class:`NameTaken`."""
     _require_owner(membership)
     crew = membership.crew
-    if Crew.objects.filter(name=name).exclude(pk=crew.pk).exists():
-        raise NameTaken("A crew of that name exists. Accepted: another name.")
     crew.name, crew.twelve_hour = name, twelve_hour
-    crew.save(update_fields=["name", "twelve_hour"])
+    try:
+        with transaction.atomic():
+            crew.save(update_fields=["name", "twelve_hour"])
+    except IntegrityError as error:
+        crew.refresh_from_db()
+        raise NameTaken(CREW_TAKEN) from error
     return crew
 
 
+# --------------------------------------------------------------------------------------------------- beginning
+
+
+def nobody_yet() -> bool:
+    """Whether nobody can log in here, so that the first page makes the first owner."""
+    return not User.objects.filter(is_active=True).exists()
+
+
+def begin(*, crew: str, username: str, password: str, twelve_hour: bool = False) -> Membership:
+    """The first crew and its owner. Raises :class:`BegunAlready` where somebody was quicker."""
+    with transaction.atomic():
+        # One row that is always there, locked: of two who begin at once the second sees the first.
+        ContentType.objects.select_for_update().get(app_label="crews", model="user")
+        if not nobody_yet():
+            raise BegunAlready("Somebody has begun here already. Log in, or ask an owner for an invitation.")
+        return begin_crew(crew=crew, username=username, password=password, twelve_hour=twelve_hour)
+
+
+def begin_crew(*, crew: str, username: str, password: str, twelve_hour: bool = False) -> Membership:
+    """Another crew with an owner of its own. Raises :class:`NameTaken`."""
+    with transaction.atomic():
+        if Crew.objects.filter(name=crew).exists():
+            raise NameTaken(CREW_TAKEN)
+        made = Crew.objects.create(name=crew, twelve_hour=twelve_hour)
+        return Membership.objects.create(crew=made, user=_new_person(username, password), role=Role.OWNER)
+
+
+def _new_person(username: str, password: str) -> User:
+    try:
+        with transaction.atomic():
+            return User.objects.create_user(username=username, password=password)
+    except IntegrityError as error:
+        raise NameTaken(PERSON_TAKEN) from error
+
+
+def remove_demo(membership: Membership | None) -> None:
+    """Take the demo crew away with all it has and its people; ``membership`` is that of its owner, None for a command."""
+    demo = Crew.objects.filter(is_demo=True) if membership is None else Crew.objects.filter(pk=membership.crew_id)
+    if membership is not None:
+        _require_owner(membership)
+        if not membership.crew.is_demo:
+            raise PermissionDenied("This crew is no demo. It stays.")
+    with transaction.atomic():
+        people = list(User.objects.filter(memberships__crew__in=demo).distinct())
+        demo.delete()
+        for person in people:
+            if not person.memberships.exists():
+                _forget(person)
+
+
+def _forget(person: User) -> None:
+    """Delete a person; one whose name stands in another crew's record can no longer log in."""
+    try:
+        with transaction.atomic():
+            person.delete()
+    except ProtectedError:
+        _shut_out(person)
+
+
+# ------------------------------------------------------------------------------------------------------ people
+
+
 def add_person(membership: Membership, *, username: str, password: str, role: str) -> Membership:
-    """A new person in the crew."""
+    """A new person in the crew. Raises :class:`NameTaken`."""
     _require_owner(membership)
     with transaction.atomic():
-        user = User.objects.create_user(username=username, password=password)
-        return Membership.objects.create(crew=membership.crew, user=user, role=role)
+        return Membership.objects.create(crew=membership.crew, user=_new_person(username, password), role=role)
+
+
+def invite(membership: Membership, role: str) -> tuple[Invitation, str]:
+    """An invitation, and the secret of its link, which is told this once."""
+    _require_owner(membership)
+    secret = secrets.token_urlsafe(SECRET_BYTES)
+    invitation = Invitation.objects.create(
+        crew=membership.crew,
+        role=role,
+        secret_hash=_hash(secret),
+        by=membership.user,
+        ends=timezone.now() + INVITED_FOR,
+    )
+    return invitation, secret
+
+
+def invitation_of(secret: str) -> Invitation:
+    """The invitation of a link. Raises :class:`LinkEnded`."""
+    found = Invitation.objects.select_related("crew", "by").filter(secret_hash=_hash(secret)).first()
+    if found is None or not found.is_open:
+        raise LinkEnded("This invitation has been used, taken back, or has run out. Ask an owner for another.")
+    return found
+
+
+def join(secret: str, *, username: str, password: str) -> Membership:
+    """Join a crew by an invitation, which then ends. Raises :class:`LinkEnded`, :class:`NameTaken`."""
+    with transaction.atomic():
+        invitation = invitation_of(secret)
+        locked = Invitation.objects.select_for_update().get(pk=invitation.pk)
+        if not locked.is_open:
+            raise LinkEnded("This invitation has been used meanwhile. Ask an owner for another.")
+        person = _new_person(username, password)
+        locked.taken_by = person
+        locked.save(update_fields=["taken_by"])
+        return Membership.objects.create(crew=invitation.crew, user=person, role=invitation.role)
+
+
+def take_back(membership: Membership, invitation: Invitation) -> None:
+    """End an invitation."""
+    _require_owner(membership)
+    Invitation.objects.filter(pk=invitation.pk, taken_by=None).delete()
+
+
+def _hash(secret: str) -> str:
+    return hashlib.sha256(secret.encode()).hexdigest()
 
 
 def set_role(membership: Membership, other: Membership, role: str) -> None:
     """Another role for a person of the crew; raises :class:`LastOwner`."""
     _require_owner(membership)
     with transaction.atomic():
-        owners = Membership.objects.select_for_update().filter(crew=membership.crew, role=Role.OWNER)
-        if role != Role.OWNER and {owner.pk for owner in owners} == {other.pk}:
-            raise LastOwner("The crew's only owner stays owner. Make somebody else owner first.")
+        if role != Role.OWNER:
+            _keep_an_owner(other)
         other.role = role
         other.save(update_fields=["role"])
+
+
+def take_out(membership: Membership, other: Membership) -> None:
+    """Take a person out of the crew, at once: sessions, links and invitations of theirs end; their record stays.
+
+    Raises :class:`LastOwner`. Everybody may take themselves out.
+    """
+    if other.pk != membership.pk:
+        _require_owner(membership)
+    with transaction.atomic():
+        _keep_an_owner(other)
+        other.left = timezone.now()
+        other.save(update_fields=["left"])
+        Invitation.objects.filter(crew=other.crew, by=other.user, taken_by=None).delete()
+        if not Membership.objects.filter(user=other.user, left=None).exists():
+            _shut_out(other.user)
+
+
+def _shut_out(person: User) -> None:
+    """No login any more; a password that nobody has ends all sessions and links, which hang on it."""
+    person.is_active = False
+    person.set_unusable_password()
+    person.save(update_fields=["is_active", "password"])
+
+
+def let_in_again(membership: Membership, other: Membership) -> None:
+    """Take a person who left back in; they need a link to a new password."""
+    _require_owner(membership)
+    with transaction.atomic():
+        other.left = None
+        other.save(update_fields=["left"])
+        other.user.is_active = True
+        other.user.save(update_fields=["is_active"])
+
+
+def _keep_an_owner(other: Membership) -> None:
+    owners = Membership.objects.select_for_update().filter(crew=other.crew, role=Role.OWNER, left=None)
+    if {owner.pk for owner in owners} == {other.pk}:
+        raise LastOwner("The crew's only owner stays owner. Make somebody else owner first.")
+
+
+# --------------------------------------------------------------------------------------------------- passwords
+
+
+def password_link(person: User) -> str:
+    """The path at which a person may choose a new password, once, within :setting:`PASSWORD_RESET_TIMEOUT`."""
+    key = urlsafe_base64_encode(force_bytes(person.pk))
+    return reverse("password-new", args=[key, default_token_generator.make_token(person)])
+
+
+def give_password_link(membership: Membership, other: Membership) -> str:
+    """The same, asked for by an owner for a person of the crew."""
+    _require_owner(membership)
+    return password_link(other.user)
+
+
+def mail_is_sent() -> bool:
+    """Whether this server can send mail."""
+    return bool(settings.EMAIL_HOST)

@@ -1,23 +1,22 @@
-"""The crew's own page, and the health check."""
+"""The crew's own page and its people."""
 
 from django.contrib import messages
-from django.contrib.auth.decorators import login_not_required
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
-from django.views.decorators.http import require_GET, require_http_methods, require_POST
+from django.urls import reverse
+from django.views.decorators.http import require_http_methods, require_POST
 
 from skavit.crews import services
 from skavit.crews.access import owners
 from skavit.crews.forms import CrewForm, PersonForm, RoleForm
-from skavit.crews.models import Membership
+from skavit.crews.models import Invitation, Membership
 
 
 @owners
 @require_http_methods(["GET", "POST"])
 def crew_page(request: HttpRequest) -> HttpResponse:
     """The crew: its clock and its people."""
-    crew = request.crew
-    form = CrewForm(request.POST or None, initial={"name": crew.name, "twelve_hour": "1" if crew.twelve_hour else "0"})
+    form = CrewForm(request.POST or None, initial=_as_it_is(request))
     if request.method == "POST" and form.is_valid():
         try:
             services.change_crew(request.membership, **form.cleaned_data)
@@ -28,10 +27,21 @@ def crew_page(request: HttpRequest) -> HttpResponse:
     return _show_crew(request, form, PersonForm())
 
 
-def _show_crew(request: HttpRequest, form: CrewForm, person: PersonForm) -> HttpResponse:
-    people = request.crew.memberships.select_related("user")
-    status = 422 if form.is_bound or person.is_bound else 200
-    return render(request, "crew.html", {"form": form, "person": person, "people": people}, status=status)
+def _as_it_is(request: HttpRequest) -> dict[str, str]:
+    return {"name": request.crew.name, "twelve_hour": "1" if request.crew.twelve_hour else "0"}
+
+
+def _show_crew(request: HttpRequest, form: CrewForm, person: PersonForm, link: str = "") -> HttpResponse:
+    crew = request.crew
+    context = {
+        "form": form,
+        "person": person,
+        "people": crew.memberships.filter(left=None).select_related("user"),
+        "gone": crew.memberships.exclude(left=None).select_related("user"),
+        "invitations": [one for one in crew.invitations.filter(taken_by=None).select_related("by") if one.is_open],
+        "link": link,
+    }
+    return render(request, "crew.html", context, status=422 if form.is_bound or person.is_bound else 200)
 
 
 @owners
@@ -40,18 +50,24 @@ def person_add(request: HttpRequest) -> HttpResponse:
     """A new person."""
     form = PersonForm(request.POST)
     if form.is_valid():
-        services.add_person(request.membership, **form.cleaned_data)
-        return redirect("crew")
-    crew = request.crew
-    shown = CrewForm(initial={"name": crew.name, "twelve_hour": "1" if crew.twelve_hour else "0"})
-    return _show_crew(request, shown, form)
+        try:
+            services.add_person(request.membership, **form.cleaned_data)
+        except services.NameTaken as error:
+            form.add_error("username", str(error))
+        else:
+            return redirect("crew")
+    return _show_crew(request, CrewForm(initial=_as_it_is(request)), form)
+
+
+def _other(request: HttpRequest, pk: int) -> Membership:
+    return get_object_or_404(Membership.objects.select_related("crew", "user"), crew=request.crew, pk=pk)
 
 
 @owners
 @require_POST
 def person_role(request: HttpRequest, pk: int) -> HttpResponse:
     """Another role for a person."""
-    other = get_object_or_404(Membership, crew=request.crew, pk=pk)
+    other = _other(request, pk)
     form = RoleForm(request.POST)
     if form.is_valid():
         try:
@@ -61,8 +77,67 @@ def person_role(request: HttpRequest, pk: int) -> HttpResponse:
     return redirect("crew")
 
 
-@login_not_required
-@require_GET
-def health(request: HttpRequest) -> HttpResponse:
-    """Whether the server answers."""
-    return HttpResponse("ok", content_type="text/plain")
+@owners
+@require_POST
+def person_out(request: HttpRequest, pk: int) -> HttpResponse:
+    """Take a person out."""
+    other = _other(request, pk)
+    try:
+        services.take_out(request.membership, other)
+    except services.LastOwner as error:
+        messages.error(request, str(error))
+    else:
+        messages.success(request, f"{other.user} is out: logged out everywhere. What they did stays with their name.")
+    return redirect("crew")
+
+
+@owners
+@require_POST
+def person_again(request: HttpRequest, pk: int) -> HttpResponse:
+    """Let a person in again who left."""
+    services.let_in_again(request.membership, _other(request, pk))
+    return person_link(request, pk)
+
+
+@owners
+@require_POST
+def person_link(request: HttpRequest, pk: int) -> HttpResponse:
+    """A link by which a person chooses a new password; shown once, to be handed on."""
+    other = _other(request, pk)
+    path = services.give_password_link(request.membership, other)
+    messages.success(request, f"Hand this to {other.user}. They choose a new password with it, within a day, once.")
+    return _show_crew(
+        request, CrewForm(initial=_as_it_is(request)), PersonForm(), link=request.build_absolute_uri(path)
+    )
+
+
+@owners
+@require_POST
+def invite(request: HttpRequest) -> HttpResponse:
+    """An invitation; its link is shown once."""
+    form = RoleForm(request.POST)
+    if not form.is_valid():
+        return redirect("crew")
+    invitation, secret = services.invite(request.membership, form.cleaned_data["role"])
+    messages.success(
+        request,
+        f"Hand this link on. One person joins by it as {invitation.get_role_display().lower()}, within seven days.",
+    )
+    link = request.build_absolute_uri(reverse("join", args=[secret]))
+    return _show_crew(request, CrewForm(initial=_as_it_is(request)), PersonForm(), link=link)
+
+
+@owners
+@require_POST
+def invitation_back(request: HttpRequest, pk: int) -> HttpResponse:
+    """Take an invitation back."""
+    services.take_back(request.membership, get_object_or_404(Invitation, crew=request.crew, pk=pk))
+    return redirect("crew")
+
+
+@owners
+@require_POST
+def demo_remove(request: HttpRequest) -> HttpResponse:
+    """Take the demo crew away, with its people; then the first page begins a crew of one's own."""
+    services.remove_demo(request.membership)
+    return redirect("login")

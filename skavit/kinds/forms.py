@@ -11,6 +11,8 @@ from skavit.core.reading import Node
 from skavit.core.sheet import RULE_TEXT
 from skavit.core.wording import capital
 from skavit.kinds.selectors import OFFSET_TEXT
+from skavit.typed_fields import check_size
+from skavit.versions import VersionField
 
 KEY_PREFIX = "key-"
 # Each field and where its value stands in the kind's document.
@@ -99,8 +101,10 @@ class KindForm(forms.Form):
         widget=forms.Textarea(attrs={"rows": 4}), required=False, label="Before mounting, a line each"
     )
 
-    def __init__(self, *args: Any, kind: Kind, **kwargs: Any) -> None:
-        super().__init__(*args, initial=_shown(kind), **kwargs)
+    version = VersionField()
+
+    def __init__(self, *args: Any, kind: Kind, version: int, **kwargs: Any) -> None:
+        super().__init__(*args, initial=_shown(kind) | {"version": version}, **kwargs)
         self.kind = kind
         self.made: Kind | None = None
         if kind.modes is None:
@@ -126,7 +130,7 @@ class KindForm(forms.Form):
 class KindFileForm(forms.Form):
     """The file of a kind."""
 
-    file = forms.FileField(label="Kind file", help_text="A skavit-kind/1 file.")
+    file = forms.FileField(label="Kind file", help_text="A skavit-kind/1 file, at most 2 MB.", validators=[check_size])
 
 
 def _shown(kind: Kind) -> dict[str, Any]:

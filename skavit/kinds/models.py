@@ -14,6 +14,7 @@ class Kind(models.Model):
     crew = models.ForeignKey(Crew, on_delete=models.CASCADE, related_name="kinds")
     name = models.CharField(max_length=80)
     document = models.JSONField()
+    version = models.PositiveIntegerField(default=1, editable=False)  # counts its changes: a stale page is refused
     changed = models.DateTimeField(auto_now=True)
 
     class Meta:

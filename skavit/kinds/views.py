@@ -14,6 +14,7 @@ from skavit.core.kinds.kind import SECTIONS
 from skavit.crews.access import editors, members
 from skavit.kinds import selectors, services
 from skavit.kinds.forms import KindFileForm, KindForm
+from skavit.versions import CONFLICT, Stale, show_stale
 
 UNPROCESSABLE = 422
 
@@ -60,17 +61,19 @@ def copy(request: HttpRequest, slug: str) -> HttpResponse:
 def edit(request: HttpRequest, pk: int) -> HttpResponse:
     """Adjust one of the crew's kinds."""
     row = selectors.own_kind(request.crew, pk)
-    form = KindForm(request.POST if request.method == "POST" else None, kind=row.kind)
+    form = KindForm(request.POST if request.method == "POST" else None, kind=row.kind, version=row.version)
+    status = UNPROCESSABLE
     if form.is_bound and form.is_valid() and form.made:
         try:
-            services.save_kind(request.membership, row, form.made)
+            services.save_kind(request.membership, row, form.made, form.cleaned_data["version"])
         except services.NameTaken as error:
             form.add_error("name", str(error))
+        except Stale as stale:
+            show_stale(form, stale)
+            status = CONFLICT
         else:
             return redirect("kind-own", pk=row.pk)
-    return render(
-        request, "kinds/edit.html", {"row": row, "form": form}, status=UNPROCESSABLE if form.is_bound else 200
-    )
+    return render(request, "kinds/edit.html", {"row": row, "form": form}, status=status if form.is_bound else 200)
 
 
 @editors

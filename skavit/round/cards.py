@@ -14,7 +14,7 @@ from skavit.now import local_digits, now_instant, site_digits, this_year
 from skavit.sites.models import Site
 from skavit.units.models import Unit
 from skavit.units.nights import weekday_date
-from skavit.units.results import is_fresh, keep_result
+from skavit.units.results import is_fresh
 
 RANK = {Severity.DANGER.value: 0, Severity.WARNING.value: 1, Severity.NOTE.value: 2, "": 3}
 # The state of this very minute is worked out for so many units at most; lists never compute more.
@@ -29,6 +29,7 @@ class Card:
     thumbnail: str
     severity: str  # empty where nothing was found
     headline: str
+    stale: bool  # what is shown was worked out for another year, place or release
 
 
 def unit_cards(crew: Crew, words: Words, site: Site | None = None) -> list[Card]:
@@ -42,12 +43,13 @@ def unit_cards(crew: Crew, words: Words, site: Site | None = None) -> list[Card]
         zone = unit.site.timezone
         if zone not in years:
             years[zone] = this_year(unit.site.place)
-        result = unit.result if is_fresh(unit, years[zone]) else keep_result(unit)
-        worst: dict[str, Any] = result.findings[0] if result.findings else {}
+        result = unit.result
+        worst: dict[str, Any] = result.findings[0] if result and result.findings else {}
         cards.append(
             Card(
                 unit=unit,
-                thumbnail=result.thumbnail,
+                thumbnail=result.thumbnail if result else "",
+                stale=not is_fresh(unit, years[zone]),
                 severity=worst.get("severity", ""),
                 headline=worst.get("message", "").split(". ")[0],
             )
@@ -74,6 +76,7 @@ def round_page(crew: Crew, words: Words) -> dict[str, Any]:
         "calm": len(cards) - len(serious),
         "sites": list(by_site.items()),
         "total": len(cards),
+        "stale": sum(card.stale for card in cards),
     }
 
 

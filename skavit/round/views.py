@@ -4,11 +4,14 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 from django.views.decorators.http import require_GET
 
+from skavit.background.models import Job
+from skavit.background.services import TooMuchWork
 from skavit.core.wording import Words
 from skavit.crews.access import members
 from skavit.now import now_instant
 from skavit.round.cards import round_page, unit_cards
 from skavit.sites.selectors import site_of, sites_of, sky
+from skavit.units.long_work import ask_refresh
 from skavit.units.selectors import units_of
 
 MOST_FOUND = 20
@@ -18,7 +21,18 @@ MOST_FOUND = 20
 @require_GET
 def home(request: HttpRequest) -> HttpResponse:
     """The round."""
-    return render(request, "round.html", round_page(request.crew, Words(twelve_hour=request.crew.twelve_hour)))
+    page = round_page(request.crew, Words(twelve_hour=request.crew.twelve_hour))
+    if page["stale"]:
+        page["refreshing"] = _refresh(request)
+    return render(request, "round.html", page)
+
+
+def _refresh(request: HttpRequest) -> Job | None:
+    """Let what is stale be worked out; None where the crew has too much work waiting."""
+    try:
+        return ask_refresh(request.membership)
+    except TooMuchWork:
+        return None
 
 
 @members
@@ -41,4 +55,6 @@ def site_page(request: HttpRequest, pk: int) -> HttpResponse:
     site = site_of(request.crew, pk)
     words = Words(twelve_hour=request.crew.twelve_hour)
     context = {"site": site, "sky": sky(site.place, now_instant(), words)}
-    return render(request, "sites/site.html", {**context, "cards": unit_cards(request.crew, words, site=site)})
+    cards = unit_cards(request.crew, words, site=site)
+    refreshing = _refresh(request) if any(card.stale for card in cards) else None
+    return render(request, "sites/site.html", {**context, "cards": cards, "refreshing": refreshing})

@@ -10,6 +10,7 @@ from skavit.core.errors import PlanError
 from skavit.core.wording import capital
 from skavit.sites.cities import zone_at
 from skavit.sites.models import Site
+from skavit.versions import VersionField
 
 
 class DegreesField(forms.CharField):
@@ -74,6 +75,7 @@ class SiteForm(PlaceForm):
     """Name, place and time zone."""
 
     name = forms.CharField(max_length=80, label="Name", help_text="What the crew calls the place.")
+    version = VersionField()
     field_order = ("name", "latitude", "longitude", "timezone")
 
     @classmethod
@@ -82,6 +84,7 @@ class SiteForm(PlaceForm):
         return cls(
             initial={
                 "name": site.name,
+                "version": site.version,
                 "latitude": f"{site.latitude:.6f}".rstrip("0").rstrip("."),
                 "longitude": f"{site.longitude:.6f}".rstrip("0").rstrip("."),
                 "timezone": site.timezone,

@@ -15,6 +15,7 @@ class Site(models.Model):
     latitude = models.FloatField()
     longitude = models.FloatField()
     timezone = models.CharField("time zone", max_length=64)
+    version = models.PositiveIntegerField(default=1, editable=False)  # counts its changes: a stale page is refused
     created = models.DateTimeField(auto_now_add=True)
 
     class Meta:

@@ -2,11 +2,12 @@
 
 from typing import Any
 
-from django.db import transaction
+from django.db import IntegrityError, transaction
 
 from skavit.crews.access import require_edit
 from skavit.crews.models import Membership
 from skavit.sites.models import Site
+from skavit.versions import Stale
 
 FIELDS = ("name", "latitude", "longitude", "timezone")
 
@@ -15,15 +16,24 @@ class NameTaken(Exception):
     """The crew has a site of that name."""
 
 
-def save_site(membership: Membership, site: Site | None, data: dict[str, Any]) -> Site:
-    """Add a site, or change one. Its units are from then on replayed at the new place."""
+def save_site(membership: Membership, site: Site | None, data: dict[str, Any], version: int | None = None) -> Site:
+    """Add a site, or change one. Its units are from then on replayed at the new place.
+
+    ``version`` is that of the site which was shown. Raises :class:`NameTaken`, :class:`~skavit.versions.Stale`.
+    """
     require_edit(membership)
-    with transaction.atomic():
-        found = site or Site(crew=membership.crew)
-        same = Site.objects.filter(crew=membership.crew, name=data["name"]).exclude(pk=found.pk)
-        if same.exists():
-            raise NameTaken("This crew has a site of that name. Accepted: another name.")
-        for name in FIELDS:
-            setattr(found, name, data[name])
-        found.save()
+    try:
+        with transaction.atomic():
+            found = Site(crew=membership.crew) if site is None else Site.objects.select_for_update().get(pk=site.pk)
+            if site is not None:
+                if version is not None and found.version != version:
+                    raise Stale(
+                        found.version, f"{found.name}, {found.latitude:g}, {found.longitude:g}, {found.timezone}"
+                    )
+                found.version += 1
+            for name in FIELDS:
+                setattr(found, name, data[name])
+            found.save()
+    except IntegrityError as error:
+        raise NameTaken("This crew has a site of that name. Accepted: another name.") from error
     return found

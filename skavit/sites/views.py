@@ -9,6 +9,9 @@ from skavit.crews.access import editors
 from skavit.sites import selectors, services
 from skavit.sites.cities import find_cities, zone_at
 from skavit.sites.forms import PlaceForm, SiteForm
+from skavit.versions import CONFLICT, Stale, show_stale
+
+UNPROCESSABLE = 422
 
 
 @editors
@@ -16,6 +19,7 @@ from skavit.sites.forms import PlaceForm, SiteForm
 def site_edit(request: HttpRequest, pk: int | None = None) -> HttpResponse:
     """A new site, or a change of one."""
     site = selectors.site_of(request.crew, pk) if pk is not None else None
+    status = UNPROCESSABLE
     form = (
         SiteForm(request.POST)
         if request.method == "POST"
@@ -25,13 +29,16 @@ def site_edit(request: HttpRequest, pk: int | None = None) -> HttpResponse:
     )
     if request.method == "POST" and form.is_valid():
         try:
-            saved = services.save_site(request.membership, site, form.cleaned_data)
+            saved = services.save_site(request.membership, site, form.cleaned_data, form.cleaned_data["version"])
         except services.NameTaken as error:
             form.add_error("name", str(error))
+        except Stale as stale:
+            show_stale(form, stale)
+            status = CONFLICT
         else:
             return redirect("site", pk=saved.pk)
     context = {"site": site, "form": form, "zones": sorted(timezones())}
-    return render(request, "sites/site_edit.html", context, status=422 if form.is_bound else 200)
+    return render(request, "sites/site_edit.html", context, status=status if form.is_bound else 200)
 
 
 @require_GET

@@ -53,7 +53,8 @@ function keying() {
 
 // ------------------------------------------------------------------------------------------------------ ticks
 
-const place = () => `skavit-ticks-${sheetRoot().dataset.tick}`;
+// Each person's ticks wait for that person: whoever logs in after them neither sees nor sends them.
+const place = () => `skavit-ticks-${sheetRoot().dataset.person}-${sheetRoot().dataset.tick}`;
 
 function queue() {
   try {
@@ -88,7 +89,7 @@ function tick(event) {
   const key = form.elements.key.value;
   const done = form.elements.done.value === "1";
   const title = one("h2", form.closest("[data-step]")).textContent;
-  keep({ ...queue(), [key]: { done, title } });
+  keep({ ...queue(), [key]: { done, title, said: Date.now() } });
   showTick(key, done);
   sheetRoot().dataset.unsent = "1";
   flush();
@@ -101,12 +102,14 @@ async function flush() {
   sending = true;
   let trouble = "";
   let sent = 0;
-  for (const [key, { done, title, refused }] of Object.entries(queue())) {
+  for (const [key, { done, title, said, refused }] of Object.entries(queue())) {
     if (refused) continue;
     const body = new FormData();
     body.set("csrfmiddlewaretoken", one("[data-tick-form]").elements.csrfmiddlewaretoken.value);
     body.set("key", key);
     body.set("done", done ? "1" : "0");
+    body.set("said", said ?? "");
+    body.set("person", sheetRoot().dataset.person);
     let answer;
     try {
       answer = await fetch(sheetRoot().dataset.tick, { method: "POST", body, headers: { "HX-Request": "true" }, redirect: "manual" });
@@ -116,11 +119,11 @@ async function flush() {
     }
     const now = queue();
     // Turned again while it was under way: the newer state is sent at the next round.
-    if (now[key]?.done !== done) continue;
+    if (now[key]?.said !== said) continue;
     if (answer.ok) {
       delete now[key];
       sent += 1;
-    } else if (answer.status === 409) now[key] = { done, title, refused: await answer.text() };
+    } else if (answer.status === 409) now[key] = { done, title, said, refused: await answer.text() };
     else trouble = answer.type === "opaqueredirect" || answer.status === 403 ? "login" : "server";
     keep(now);
     if (trouble) break;

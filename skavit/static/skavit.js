@@ -182,10 +182,24 @@ document.addEventListener("change", (event) => {
   if (event.target.closest("[data-kind]")) showFields();
 });
 
-document.addEventListener("htmx:beforeRequest", () => { one("[data-fault]").hidden = true; });
-for (const name of ["htmx:sendError", "htmx:responseError", "htmx:timeout"]) {
-  document.addEventListener(name, () => { one("[data-fault]").hidden = false; });
+const NO_ANSWER = "The server did not answer. What you typed still stands here; try again.";
+
+function tellFault(words) {
+  const line = one("[data-fault]");
+  line.textContent = words;
+  line.hidden = !words;
 }
+
+document.addEventListener("htmx:beforeRequest", () => tellFault(""));
+for (const name of ["htmx:sendError", "htmx:timeout"]) document.addEventListener(name, () => tellFault(NO_ANSWER));
+// What the server refuses it says as plain words; the page stays as it is, with what was typed.
+document.addEventListener("htmx:afterRequest", ({ detail: { xhr } }) => {
+  if (xhr.status < 400) return;
+  const plain = xhr.getResponseHeader("Content-Type")?.startsWith("text/plain");
+  if (plain) tellFault(xhr.responseText);
+  else if (![409, 422].includes(xhr.status)) tellFault(NO_ANSWER);
+});
+document.addEventListener("focusin", ({ target }) => { if (target.matches("[data-select]")) target.select(); });
 
 document.addEventListener("htmx:afterSwap", (event) => {
   if (event.detail.target.id === "unit-work") {

@@ -9,6 +9,7 @@ from skavit.core.kinds import shipped_kinds
 from skavit.core.plan import read_plan
 from skavit.core.reading import Node
 from skavit.crews.models import Crew, Membership, Role, User
+from skavit.crews.names import looks_of
 from skavit.sites.services import save_site
 from skavit.units.services import choose_kind, create_unit, edit
 
@@ -221,12 +222,19 @@ def _plan(demo: DemoUnit) -> Row:
     }
 
 
+class NamesTaken(Exception):
+    """Somebody here has the name of a person or of the crew of the demo."""
+
+
 def load(password: str) -> bool:
-    """Put the demo in, once; says whether it did."""
-    if Crew.objects.filter(name=CREW).exists():
+    """Put the demo in, once; says whether it did. Raises :class:`NamesTaken`."""
+    if Crew.objects.filter(is_demo=True).exists():
         return False
+    taken = [*Crew.objects.filter(name=CREW), *User.objects.filter(looks__in=map(looks_of, PEOPLE))]
+    if taken:
+        raise NamesTaken(f"The demo is not loaded: {taken[0]} is the name of a crew or a person here already.")
     with transaction.atomic():
-        crew = Crew.objects.create(name=CREW)
+        crew = Crew.objects.create(name=CREW, is_demo=True)
         members = {}
         for name, role in PEOPLE.items():
             user = User.objects.create_user(username=name, password=password)

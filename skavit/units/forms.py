@@ -15,6 +15,7 @@ from skavit.core.sheet import RULE_TEXT
 from skavit.core.sun import SunEvent
 from skavit.core.sun_settings import read_sun
 from skavit.core.wording import capital
+from skavit.typed_fields import check_size
 
 SUN_WORDS = [event.name.lower() for event in SunEvent]
 
@@ -45,7 +46,7 @@ class ImportForm(forms.Form):
     """A plan file."""
 
     revision = forms.IntegerField(widget=forms.HiddenInput)
-    file = forms.FileField(label="Plan file", help_text="A skavit-plan/1 file, at most 16 MB.")
+    file = forms.FileField(label="Plan file", help_text="A skavit-plan/1 file, at most 2 MB.", validators=[check_size])
 
 
 GROUP_CHOICES = [

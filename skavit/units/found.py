@@ -6,6 +6,7 @@ from typing import Any
 
 from django import forms
 
+from skavit.bounds import LINES_BYTES, MOST_LINES
 from skavit.core.clock_check import ClockShown, ClockSlip, check_clock
 from skavit.core.clock_settings import ByHand
 from skavit.core.edits import set_sun
@@ -93,7 +94,7 @@ class FoundForm(ShownForm):
         """The lines as typed; each is an entry."""
         text = self.cleaned_data["lines"].strip()
         found, wrong = [], []
-        for number, line in enumerate(text.splitlines(), start=1):
+        for number, line in enumerate(_lines(text), start=1):
             if not line.strip():
                 continue
             try:
@@ -145,6 +146,16 @@ class KeepForm(forms.Form):
             return read_plan(Node(changed.to_json()))
         adjust = Adjust(sunrise_min=data["sunrise_min"], sunset_min=data["sunset_min"])
         return set_sun(plan, replace(unit.sun, adjust=adjust))
+
+
+def _lines(text: str) -> list[str]:
+    found = text.splitlines()
+    if len(found) > MOST_LINES or len(text) > LINES_BYTES:
+        raise forms.ValidationError(
+            f"{len(found):,} lines with {len(text):,} letters are too many. "
+            f"Accepted: at most {MOST_LINES} lines and {LINES_BYTES:,} letters."
+        )
+    return found
 
 
 def _sentence(error: PlanError) -> str:

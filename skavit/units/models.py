@@ -4,6 +4,7 @@ from dataclasses import replace
 from functools import cached_property
 
 from django.db import models
+from django.utils import timezone
 
 from skavit.core.kinds import Kind as CoreKind
 from skavit.core.kinds import shipped_kinds
@@ -86,12 +87,14 @@ class PlanRevision(models.Model):
 
 
 class Tick(models.Model):
-    """A step of the entry sheet seen done. ``key`` names what the step says, so a changed step is open again."""
+    """A step of the entry sheet seen done, or opened again. ``key`` names what it says, so a changed step is open."""
 
     unit = models.ForeignKey(Unit, on_delete=models.CASCADE, related_name="ticks")
     key = models.CharField(max_length=64)
+    done = models.BooleanField(default=True)
+    said = models.DateTimeField(default=timezone.now)  # when it was pressed: what was pressed later stands
     by = models.ForeignKey(User, on_delete=models.PROTECT, related_name="+")
-    at = models.DateTimeField(auto_now_add=True)
+    at = models.DateTimeField(auto_now=True)
 
     class Meta:
         ordering = ("at",)

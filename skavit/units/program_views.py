@@ -17,9 +17,9 @@ from skavit.core.keyings import Keying
 from skavit.core.reading import Node
 from skavit.core.typed import dated_words
 from skavit.crews.access import editors, members
-from skavit.units import programs, selectors, services
+from skavit.units import long_work, programs, selectors, services
 from skavit.units.view import words_of
-from skavit.units.work import UNPROCESSABLE, edit_unit, number, revision
+from skavit.units.work import UNPROCESSABLE, edit_unit, number, revision, to_job
 
 
 @members
@@ -28,6 +28,16 @@ def fits(request: HttpRequest, pk: int) -> HttpResponse:
     """What the unit could hold, side by side."""
     unit = selectors.unit_of(request.crew, pk)
     return render(request, "units/fits.html", programs.fits_page(unit, words_of(request)))
+
+
+@editors
+@require_POST
+def fits_ask(request: HttpRequest, pk: int) -> HttpResponse:
+    """Work out what the unit could hold; at once to the page where that was done before."""
+    unit = selectors.unit_of(request.crew, pk)
+    if long_work.ways_of(unit) is not None:
+        return redirect("fits", pk=pk)
+    return to_job(request, lambda: long_work.ask_ways(unit, request.membership))
 
 
 @editors
@@ -71,7 +81,7 @@ def _chosen_holidays(request: HttpRequest, keyed: dict[str, tuple[Holiday, ...]]
         words, _, days = part.partition(" for ")
         start = (dated_words(words) or [words])[0]
         days = days.strip() or "1"
-        raw = {"from": start, "days": int(days) if days.isdigit() else days}
+        raw = {"from": start, "days": int(days) if days.isascii() and days.isdigit() and len(days) < 5 else days}
         chosen.append(read_holiday(Node(raw, f"other dates[{index}]")))
     return tuple(dict.fromkeys(chosen))
 

@@ -1,21 +1,21 @@
 """What the pages around a plan's programs show: other ways to fit, holidays, keyings, hand-over."""
 
 from dataclasses import dataclass
-from functools import lru_cache
 from typing import Any
 
 from skavit.core.entry import Entry
-from skavit.core.fitting.fit import Fit, fit
 from skavit.core.handover import Prospect, handover, prospects, test_sequence, warnings
 from skavit.core.holidays import Holiday
 from skavit.core.overrides import Away, Boost, Countdown, Mode, Setting
-from skavit.core.plan import Plan
+from skavit.core.plan import Plan, read_plan
+from skavit.core.reading import Node
 from skavit.core.sheet.handing_over import MODE_TEXT
 from skavit.core.sheet.rekeying import changes, entry_text
 from skavit.core.sun import DAY_S
 from skavit.core.values import day_number, day_of
 from skavit.core.wording import Words, capital, count, date_text, dated_text, duration_text, month_day_words
-from skavit.now import local_digits, now_instant, this_year
+from skavit.now import local_digits, now_instant
+from skavit.units.long_work import ways_of
 from skavit.units.models import Unit
 from skavit.units.nights import weekday_date
 from skavit.units.public_holidays import (
@@ -29,34 +29,22 @@ from skavit.units.public_holidays import (
 from skavit.units.selectors import keying_tabs
 
 
-@lru_cache(maxsize=16)
-def fitted(plan: Plan, year: int) -> Fit:
-    """The fit of a plan; the last few are kept, since the page that shows it is also what takes from it."""
-    return fit(plan, year)
-
-
 def fits_page(unit: Unit, words: Words) -> dict[str, Any]:
-    """The entries that fit makes and the ways beside them, each with what it loses."""
-    found = fitted(unit.plan, this_year(unit.site.place))
-    lost = sum(loss.hours_a_year for loss in found.losses)
+    """The entries that fit makes and the ways beside them, each with what it loses, once they are worked out."""
+    found = ways_of(unit)
+    if found is None:
+        return {"unit": unit, "ways": None}
+    names = ["Just what is wanted" if found[0]["hours"] is None else "Nearest to what is wanted"]
+    names += [f"Another way, {number}" for number in range(1, len(found))]
     ways = [
         {
-            "number": 0,
-            "name": "Nearest to what is wanted" if found.losses else "Just what is wanted",
-            "hours": f"{lost:,.1f} h a year" if found.losses else "nothing",
-            "lost": "; ".join(f"{unit.plan.channels[x.channel - 1].name}: {x.reason}" for x in found.losses),
-            "lines": _lines(unit.plan, found.plan.unit.entries, words),
-        }
-    ]
-    ways += [
-        {
             "number": number,
-            "name": f"Another way, {number}",
-            "hours": f"{other.hours_a_year:,.1f} h a year",
-            "lost": other.lost,
-            "lines": _lines(unit.plan, other.entries, words),
+            "name": name,
+            "hours": "nothing" if way["hours"] is None else f"{way['hours']:,.1f} h a year",
+            "lost": way["lost"],
+            "lines": _lines(unit.plan, read_plan(Node(way["plan"])).unit.entries, words),
         }
-        for number, other in enumerate(found.others, start=1)
+        for number, (name, way) in enumerate(zip(names, found, strict=True))
     ]
     return {"unit": unit, "ways": ways}
 
@@ -70,10 +58,9 @@ def _lines(plan: Plan, entries: tuple[Entry, ...], words: Words) -> list[str]:
 
 
 def way_of(unit: Unit, number: int) -> Plan | None:
-    """The plan with one of the ways to fit keyed in; None where there is no such way."""
-    found = fitted(unit.plan, this_year(unit.site.place))
-    ways = (found.plan, *(found.plan.with_entries(other.entries) for other in found.others))
-    return ways[number] if 0 <= number < len(ways) else None
+    """The plan with one of the ways to fit keyed in; None where there is no such way, or none was worked out."""
+    ways = ways_of(unit) or []
+    return read_plan(Node(ways[number]["plan"])) if 0 <= number < len(ways) else None
 
 
 # ------------------------------------------------------------------------------------------------------- holidays

@@ -2,12 +2,14 @@
 
 from dataclasses import dataclass
 from datetime import date
-from functools import cached_property, lru_cache
+from functools import cached_property
 from importlib.metadata import version
+from threading import Lock
 
 import numpy as np
+from cachetools import LRUCache, cached
 
-from skavit.charts.year import Year
+from skavit.charts.year import TRAIN_GAP_S, Year
 from skavit.charts.year_sheet import thumbnail
 from skavit.core.clock import WallClock
 from skavit.core.findings import Finding, audit
@@ -15,16 +17,18 @@ from skavit.core.formats.results import finding_json
 from skavit.core.keyings import stretches
 from skavit.core.plan import Plan
 from skavit.core.replay import Replay, replay
-from skavit.core.spans import Spans
+from skavit.core.spans import Spans, closed
 from skavit.core.sun_settings import SunSettings
 from skavit.core.wording import YEAR_DAYS, Words
 from skavit.now import this_year
 from skavit.units.models import Unit, YearResult
 
 # Raise with every change to a computed result, together with a "calculation" line in the CHANGELOG.
-CORE_RELEASE = "3"
+CORE_RELEASE = "4"
 # A channel that switches on more often than this pulses.
 PULSES_A_DAY = 8
+# What a process keeps of years that were looked at.
+KEPT_BYTES = 128_000_000
 CALCULATION = f"core {CORE_RELEASE}, tzdata {version('tzdata')}"
 
 
@@ -62,19 +66,21 @@ class UnitYear:
         return self._year(unit.right, shade, moved(shown.wanted), moved(shown.actual))
 
     def _year(self, clock: WallClock, sun: SunSettings, wanted: Spans, actual: Spans) -> Year:
+        pulsing = max(len(wanted), len(actual)) > PULSES_A_DAY * YEAR_DAYS
         return Year(
             site=self.picture.plan.site,
             clock=clock,
             first=self.replay.first,
             count=self.replay.last - self.replay.first + 1,
-            wanted=wanted,
-            actual=actual,
+            # A year of pulses is kept as what draws it.
+            wanted=closed(wanted, TRAIN_GAP_S) if pulsing else wanted,
+            actual=closed(actual, TRAIN_GAP_S) if pulsing else actual,
             sun=sun,
             keyed_anew=tuple(
                 stretch.first - self.replay.first
                 for stretch in stretches(self.replay.plan.unit.keyings, self.replay.first, self.replay.last)[1:]
             ),
-            pulsing=max(len(wanted), len(actual)) > PULSES_A_DAY * YEAR_DAYS,
+            pulsing=pulsing,
         )
 
 
@@ -83,9 +89,15 @@ def replay_year(plan: Plan, year: int) -> Replay:
     return replay(plan, date(year, 1, 1), date(year, 12, 31))
 
 
-@lru_cache(maxsize=64)
+def _bytes(found: UnitYear) -> int:
+    """What a year holds in memory, its drawings and texts by a guess."""
+    arrays = [array for one in (found.replay, found.picture) for array in one.arrays]
+    return sum(array.nbytes for array in arrays) + 400_000
+
+
+@cached(LRUCache(KEPT_BYTES, getsizeof=_bytes), lock=Lock())
 def unit_year(plan: Plan, year: int, words: Words) -> UnitYear:
-    """Replay and audit a calendar year; the last few are kept, since a page is looked at more often than changed."""
+    """Replay and audit a calendar year; the last are kept, since a page is looked at more often than changed."""
     result = replay_year(plan, year)
     return UnitYear(
         replay=result,
@@ -117,9 +129,9 @@ def year_result(unit: Unit, year: int) -> YearResult:
 
 
 def keep_result(unit: Unit) -> YearResult:
-    """Work out this year's result of a unit, and let the unit point to it."""
+    """Work out this year's result of a unit, and let the unit point to it, unless its plan has moved on meanwhile."""
     unit.result = year_result(unit, this_year(unit.site.place))
-    unit.save(update_fields=["result"])
+    Unit.objects.filter(pk=unit.pk, head=unit.head_id).update(result=unit.result)
     return unit.result
 
 

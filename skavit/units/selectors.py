@@ -140,7 +140,7 @@ def keying_tabs(plan: Plan, here: int) -> list[KeyingTab]:
 def _page_steps(
     unit: Unit, plan: Plan, listed: Iterable[Numbered], leaving: Any, words: Words, found: UnitYear
 ) -> list[PageStep]:
-    ticked = set(unit.ticks.values_list("key", flat=True))
+    ticked = set(unit.ticks.filter(done=True).values_list("key", flat=True))
     sheet, _ = _sheet(unit, plan, found, leaving, words)
     keyed = [step for step in sheet if step.kind in KEYED]
     serious = sum(n.finding.severity != "note" for n in listed)
@@ -189,7 +189,7 @@ def sheet_page(unit: Unit, words: Words) -> dict[str, Any]:
     leaving = handover(plan, instant)
     year = this_year(plan.site)
     found = unit_year(plan, year, words)
-    ticked = set(unit.ticks.values_list("key", flat=True))
+    ticked = set(unit.ticks.filter(done=True).values_list("key", flat=True))
     sheet, kind_error = _sheet(unit, plan, found, leaving, words)
     rows = [{"number": number, "step": step, "done": step.key in ticked} for number, step in enumerate(sheet, start=1)]
     first_open = next((row["number"] for row in rows if not row["done"]), len(rows))

@@ -2,10 +2,14 @@
 
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass, replace
+from datetime import datetime
 
-from django.db import transaction
+from django.db import IntegrityError, transaction
+from django.utils import timezone
 
+from skavit.bounds import CHANNELS_AT_ONCE, WINDOWS_AT_ONCE, check_plan
 from skavit.core import edits
+from skavit.core.budget import Budget
 from skavit.core.entry import Entry
 from skavit.core.findings import audit
 from skavit.core.fitting.fit import Loss, fit
@@ -16,6 +20,7 @@ from skavit.core.wording import Words
 from skavit.crews.access import require_edit
 from skavit.crews.models import Membership
 from skavit.kinds.models import Kind
+from skavit.now import this_year
 from skavit.sites.models import Site
 from skavit.units import results
 from skavit.units.models import AsFound, PlanRevision, Tick, Unit
@@ -34,37 +39,64 @@ class StaleEdit(Exception):
         )
 
 
+IMPORTED = "Plan file imported. The place is this site's; the rest is the file's."
+
+
+class NameTaken(Exception):
+    """The site has a unit of that name."""
+
+
 class NothingTo(Exception):
     """There is nothing to undo, redo or mend."""
 
 
 def create_unit(membership: Membership, site: Site, *, name: str, whereabouts: str, channels: list[str]) -> Unit:
-    """A unit with an empty plan."""
+    """A unit with an empty plan. Raises :class:`NameTaken`."""
     require_edit(membership)
     plan = Plan(site=site.place, channels=tuple(Channel(name=channel) for channel in channels))
-    with transaction.atomic():
-        unit = Unit.objects.create(site=site, name=name, whereabouts=whereabouts)
-        _write(unit, membership, plan, "unit added", parent=None)
+    try:
+        with transaction.atomic():
+            unit = Unit.objects.create(site=site, name=name, whereabouts=whereabouts)
+            _write(unit, membership, plan, "unit added", parent=None)
+    except IntegrityError as error:
+        raise NameTaken("This site has a unit of that name. Accepted: another name.") from error
+    results.keep_result(unit)
     return unit
 
 
-def edit(unit: Unit, membership: Membership, base: int, change: Callable[[Plan], Plan], note: str) -> PlanRevision:
+def edit(
+    unit: Unit,
+    membership: Membership,
+    base: int,
+    change: Callable[[Plan], Plan],
+    note: str,
+    also: Callable[[], None] | None = None,
+) -> PlanRevision:
     """Apply a change to the plan as it stood at revision ``base``.
 
-    Raises :class:`StaleEdit` where the plan has moved on, :class:`~skavit.core.errors.SkavitError` where the change
-    does not apply.
+    The change is worked out, and the year replayed, before the unit is locked; ``also`` is done in the transaction in
+    which the new plan is written. Raises :class:`StaleEdit` where the plan
+    has moved on, :class:`~skavit.core.errors.SkavitError` where the change does not apply or asks for too much.
     """
     require_edit(membership)
+    head = _head_of(unit)
+    if head.number != base:
+        raise StaleEdit(head)
+    unit.head = head
+    before = unit.plan
+    plan = replace(change(before), site=before.site)
+    if plan.content_hash() == before.content_hash() and also is None:
+        return head
+    check_plan(plan)
+    results.unit_year(plan, this_year(plan.site), _words(membership))
     with transaction.atomic():
         locked = _locked(unit)
-        if locked.head.number != base:
-            raise StaleEdit(locked.head)
-        plan = change(locked.plan)
-        if plan.content_hash() == locked.plan.content_hash():
-            unit.head = locked.head
-            return locked.head
-        revision = _write(locked, membership, plan, note, parent=locked.head)
-    unit.head = revision
+        if locked.head_id != head.pk:
+            raise StaleEdit(_head_of(unit))
+        revision = _write(unit, membership, plan, note, parent=head)
+        if also is not None:
+            also()
+    results.keep_result(unit)
     return revision
 
 
@@ -73,11 +105,13 @@ def choose_kind(unit: Unit, membership: Membership, base: int, kind: CoreKind, o
 
     ``own`` is the crew's row of the kind, None for one that ships.
     """
-    with transaction.atomic():
-        revision = edit(unit, membership, base, lambda plan: plan_for_kind(plan, kind), f"kind: {kind.name}"[:200])
+
+    def put_down() -> None:
         unit.kind, unit.shipped_kind = own, "" if own else kind.slug
         unit.save(update_fields=["kind", "shipped_kind"])
-    return revision
+
+    change, note = (lambda plan: plan_for_kind(plan, kind)), f"kind: {kind.name}"[:200]
+    return edit(unit, membership, base, change, note, put_down)
 
 
 def keep_found(
@@ -105,38 +139,48 @@ def take_found(unit: Unit, membership: Membership, base: int, found: Plan, *, wi
     return edit(unit, membership, base, change, "taken as found" if windows else "entries taken as found")
 
 
-def undo(unit: Unit, membership: Membership) -> PlanRevision:
-    """Go back to the plan before the last change."""
-    require_edit(membership)
-    with transaction.atomic():
-        locked = _locked(unit)
-        if locked.head.parent is None:
-            raise NothingTo("There is nothing to undo.")
-        return _move(unit, locked, locked.head.parent)
+def undo(unit: Unit, membership: Membership, base: int) -> PlanRevision:
+    """Go back from revision ``base`` to the plan before it. Raises :class:`StaleEdit`, :class:`NothingTo`."""
+    return _move(unit, membership, base, lambda head: head.parent, "There is nothing to undo.")
 
 
-def redo(unit: Unit, membership: Membership) -> PlanRevision:
-    """Go forward again to the latest change made from here."""
-    require_edit(membership)
-    with transaction.atomic():
-        locked = _locked(unit)
-        child = locked.head.children.order_by("-number").first()
-        if child is None:
-            raise NothingTo("There is nothing to redo.")
-        return _move(unit, locked, child)
+def redo(unit: Unit, membership: Membership, base: int) -> PlanRevision:
+    """Go forward again to the latest change made from revision ``base``. Raises :class:`StaleEdit`, :class:`NothingTo`."""
+    return _move(
+        unit, membership, base, lambda head: head.children.order_by("-number").first(), "There is nothing to redo."
+    )
 
 
-def fit_entries(unit: Unit, membership: Membership, base: int, year: int) -> tuple[PlanRevision, tuple[Loss, ...]]:
-    """Make the entries from the windows, within the unit's limits; gives what could not be held too."""
+def fit_entries(
+    unit: Unit, membership: Membership, base: int, year: int, budget: Budget | None = None
+) -> tuple[PlanRevision, tuple[Loss, ...]]:
+    """Make the entries from the windows, within the unit's limits; gives what could not be held too.
+
+    With a ``budget`` the search is one of many steps only: raises :class:`TooLong` where that was not enough.
+    """
     losses: list[Loss] = []
 
     def change(plan: Plan) -> Plan:
-        result = fit(plan, year)
+        if budget is not None and not fits_at_once(plan):
+            raise TooLong
+        result = fit(plan, year, budget)
+        if budget is not None and result.ended:
+            raise TooLong
         losses.extend(result.losses)
         return result.plan
 
     revision = edit(unit, membership, base, change, "entries fitted")
     return revision, tuple(losses)
+
+
+class TooLong(Exception):
+    """A search takes longer than a page may wait; it is work for the background."""
+
+
+def fits_at_once(plan: Plan) -> bool:
+    """Whether a fit may be tried while a page waits for it."""
+    windows = sum(len(channel.windows) for channel in plan.channels)
+    return windows <= WINDOWS_AT_ONCE and len(plan.channels) <= CHANNELS_AT_ONCE
 
 
 def apply_remedy(unit: Unit, membership: Membership, base: int, year: int, label: str, keying: int = 0) -> PlanRevision:
@@ -154,6 +198,7 @@ def apply_remedy(unit: Unit, membership: Membership, base: int, year: int, label
 def import_plan(unit: Unit, membership: Membership, base: int, data: bytes) -> PlanRevision:
     """Take unit and channels of a plan file; the place stays the site's. Raises PlanError for a malformed file."""
     found = parse_plan(data)
+    check_plan(found)
     return edit(unit, membership, base, lambda _: found, "plan file imported")
 
 
@@ -166,24 +211,30 @@ class StepGone(Exception):
     """The step that was ticked stands no longer on the entry sheet."""
 
 
-def set_tick(unit: Unit, membership: Membership, key: str, keys: Iterable[str], *, done: bool) -> None:
+def set_tick(
+    unit: Unit, membership: Membership, key: str, keys: Iterable[str], *, done: bool, said: datetime | None = None
+) -> None:
     """Remember a step of the entry sheet as seen done, or open again; ``keys`` are those of the sheet as it stands.
 
-    Raises :class:`StepGone` for a step of an older sheet.
+    ``said`` is when it was pressed (left out: now): of two the later one stands, in whatever order they arrive. Raises
+    :class:`StepGone` for a step of an older sheet.
     """
     require_edit(membership)
     if key not in keys:
         raise StepGone(f"{unit.head.author} changed the plan since ({unit.head.note}), or the day has turned.")
-    if done:
-        Tick.objects.get_or_create(unit=unit, key=key, defaults={"by": membership.user})
-    else:
-        Tick.objects.filter(unit=unit, key=key).delete()
+    now = timezone.now()
+    new = {"by": membership.user, "done": done, "said": min(said or now, now)}
+    with transaction.atomic():
+        made, is_new = Tick.objects.select_for_update().get_or_create(unit=unit, key=key, defaults=new)
+        if not is_new and made.said <= new["said"]:
+            Tick.objects.filter(pk=made.pk).update(at=now, **new)
 
 
 def clear_ticks(unit: Unit, membership: Membership) -> None:
     """Open every step again, for keying the unit anew."""
     require_edit(membership)
-    unit.ticks.all().delete()
+    now = timezone.now()
+    unit.ticks.filter(said__lte=now).update(done=False, said=now, by=membership.user, at=now)
 
 
 def _words(membership: Membership) -> Words:
@@ -191,17 +242,34 @@ def _words(membership: Membership) -> Words:
 
 
 def _locked(unit: Unit) -> Unit:
-    return (
-        Unit.objects.select_for_update(of=("self",))
-        .select_related("site", "head__author", "head__parent")
-        .get(pk=unit.pk)
-    )
+    """The unit's row, locked until the transaction ends; by itself, since a join could read a head that has moved on."""
+    return Unit.objects.select_for_update().get(pk=unit.pk)
 
 
-def _move(unit: Unit, locked: Unit, revision: PlanRevision) -> PlanRevision:
-    locked.head = revision
-    locked.save(update_fields=["head"])
-    unit.head = revision
+def _head_of(unit: Unit) -> PlanRevision:
+    """The revision at which the unit stands now."""
+    return PlanRevision.objects.select_related("author", "parent").get(head_of=unit.pk)
+
+
+def _move(
+    unit: Unit,
+    membership: Membership,
+    base: int,
+    target: Callable[[PlanRevision], PlanRevision | None],
+    nothing: str,
+) -> PlanRevision:
+    """Let the unit stand at another of its revisions."""
+    require_edit(membership)
+    with transaction.atomic():
+        _locked(unit)
+        head = _head_of(unit)
+        if head.number != base:
+            raise StaleEdit(head)
+        revision = target(head)
+        if revision is None:
+            raise NothingTo(nothing)
+        unit.head = revision
+        unit.save(update_fields=["head"])
     results.keep_result(unit)
     return revision
 
@@ -219,5 +287,4 @@ def _write(unit: Unit, membership: Membership, plan: Plan, note: str, *, parent:
     )
     unit.head = revision
     unit.save(update_fields=["head"])
-    results.keep_result(unit)
     return revision

@@ -1,18 +1,20 @@
 """The entry sheet: step by step, as a PDF, without signal, and its ticks."""
 
+from datetime import UTC, datetime
+
 from django.contrib import messages
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
-from django.template.loader import render_to_string
 from django.urls import reverse
-from django.utils.text import slugify
 from django.views.decorators.http import require_GET, require_POST
 
 from skavit.crews.access import editors, members
-from skavit.units import selectors, services
+from skavit.units import long_work, selectors, services
 from skavit.units.view import words_of
+from skavit.units.work import CONFLICT, UNPROCESSABLE, number, to_job
 
-UNPROCESSABLE, CONFLICT = 422, 409
+FORBIDDEN = 403
+LAST_MS = 10**14
 
 
 @members
@@ -24,17 +26,11 @@ def sheet(request: HttpRequest, pk: int) -> HttpResponse:
 
 
 @members
-@require_GET
+@require_POST
 def sheet_pdf(request: HttpRequest, pk: int) -> HttpResponse:
-    """The entry sheet as a PDF."""
-    from skavit.units.pdf import pdf_of  # its library is slow to load, and only this page needs it
-
+    """Draw the entry sheet as a PDF."""
     unit = selectors.unit_of(request.crew, pk)
-    page = render_to_string("units/sheet_pdf.html", selectors.sheet_page(unit, words_of(request)))
-    response = HttpResponse(pdf_of(page), content_type="application/pdf")
-    name = slugify(f"{unit.site.name} {unit.name} entry sheet") or "entry-sheet"
-    response["Content-Disposition"] = f'attachment; filename="{name}.pdf"'
-    return response
+    return to_job(request, lambda: long_work.ask_pdf(unit, request.membership))
 
 
 @require_GET
@@ -53,9 +49,12 @@ def tick(request: HttpRequest, pk: int) -> HttpResponse:
     key = request.POST.get("key", "")[:64]
     if not key:
         return HttpResponse("No step was named.", status=UNPROCESSABLE)
+    if request.POST.get("person", str(request.user.pk)) != str(request.user.pk):
+        return HttpResponse("Somebody else is logged in here now.", status=FORBIDDEN, content_type="text/plain")
     keys = selectors.sheet_keys(unit, words_of(request))
+    said = _moment(number(request.POST, "said"))
     try:
-        services.set_tick(unit, request.membership, key, keys, done=request.POST.get("done") == "1")
+        services.set_tick(unit, request.membership, key, keys, done=request.POST.get("done") == "1", said=said)
     except services.StepGone as gone:
         if request.htmx:
             return HttpResponse(str(gone), status=CONFLICT, content_type="text/plain; charset=utf-8")
@@ -63,6 +62,11 @@ def tick(request: HttpRequest, pk: int) -> HttpResponse:
     if request.htmx:
         return HttpResponse(status=204)
     return redirect(f"{reverse('sheet', args=[pk])}#step-{request.POST.get('number', '1')}")
+
+
+def _moment(milliseconds: int) -> datetime | None:
+    """When a browser says that something was pressed; None where it does not say."""
+    return datetime.fromtimestamp(milliseconds / 1000, UTC) if 0 < milliseconds < LAST_MS else None
 
 
 @editors

@@ -9,21 +9,22 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.utils.text import slugify
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
+from skavit.bounds import IMPORT_AT_ONCE_BYTES, STEPS_AT_ONCE
 from skavit.core import edits
+from skavit.core.budget import Budget
 from skavit.core.errors import SkavitError
 from skavit.core.formats.schema import plan_schema
-from skavit.core.wording import count
 from skavit.crews.access import editors, members
 from skavit.kinds import selectors as kinds
 from skavit.now import this_year
 from skavit.sites.models import Site
-from skavit.units import selectors, services
+from skavit.units import long_work, selectors, services
 from skavit.units.forms import BehaviourForm, ChannelForm, ImportForm, SunForm, UnitForm
 from skavit.units.nights import night as night_of
 from skavit.units.results import unit_year
 from skavit.units.rows import form_at
 from skavit.units.view import chosen_view, words_of
-from skavit.units.work import UNPROCESSABLE, after, apply, edit_unit, number, revision, show
+from skavit.units.work import UNPROCESSABLE, after, apply, edit_unit, number, revision, show, to_job
 
 
 @members
@@ -55,17 +56,12 @@ def unit_new(request: HttpRequest, site_pk: int) -> HttpResponse:
     site = get_object_or_404(Site, crew=request.crew, pk=site_pk)
     form = UnitForm(request.POST or None)
     if request.method == "POST" and form.is_valid():
-        name = form.cleaned_data["name"]
-        if site.units.filter(name=name).exists():
-            form.add_error("name", "This site has a unit of that name. Accepted: another name.")
+        typed = {name: form.cleaned_data[name] for name in ("name", "whereabouts")}
+        try:
+            unit = services.create_unit(request.membership, site, **typed, channels=form.channels())
+        except services.NameTaken as error:
+            form.add_error("name", str(error))
         else:
-            unit = services.create_unit(
-                request.membership,
-                site,
-                name=name,
-                whereabouts=form.cleaned_data["whereabouts"],
-                channels=form.channels(),
-            )
             return redirect("unit", pk=unit.pk)
     status = UNPROCESSABLE if form.is_bound else 200
     return render(request, "units/unit_new.html", {"site": site, "form": form}, status=status)
@@ -76,27 +72,20 @@ def unit_new(request: HttpRequest, site_pk: int) -> HttpResponse:
 def fit(request: HttpRequest, pk: int) -> HttpResponse:
     """Make the entries from the windows, and say what is lost."""
     unit = selectors.unit_of(request.crew, pk)
-
-    if unit.plan.unit.keyings:
-        messages.info(request, "One set of entries for the whole year: the keyings were taken out.")
+    base, had_keyings = revision(request.POST), bool(unit.plan.unit.keyings)
 
     def action() -> None:
-        made_of, losses = services.fit_entries(
-            unit, request.membership, revision(request.POST), this_year(unit.site.place)
-        )
-        made = count(len(made_of.plan.unit.entries), "entry", "entries")
-        if not losses:
-            messages.success(request, f"{made} made; eleven years replayed, nothing is lost.")
-        for loss in losses:
-            name = unit.plan.channels[loss.channel - 1].name
-            lost = f"{loss.hours_a_year:.1f} h a year" if loss.hours_a_year >= 0.05 else "under 3 min a year"
-            messages.warning(
-                request, f"{made} made. {name}: {lost} differ. {loss.reason[:1].upper()}{loss.reason[1:]}."
-            )
-        if losses:
-            messages.info(request, "What else the unit could hold stands under Other ways to fit.")
+        year = this_year(unit.site.place)
+        made, losses = services.fit_entries(unit, request.membership, base, year, Budget(STEPS_AT_ONCE))
+        if had_keyings:
+            messages.info(request, "One set of entries for the whole year: the keyings were taken out.")
+        for line in long_work.fit_lines(made.plan, losses):
+            messages.add_message(request, messages.WARNING if losses else messages.SUCCESS, line)
 
-    return apply(request, unit, action)
+    try:
+        return apply(request, unit, action)
+    except services.TooLong:
+        return to_job(request, lambda: long_work.ask_fit(unit, request.membership, base))
 
 
 @editors
@@ -118,7 +107,7 @@ def remedy(request: HttpRequest, pk: int) -> HttpResponse:
 def undo(request: HttpRequest, pk: int) -> HttpResponse:
     """Undo the last change."""
     unit = selectors.unit_of(request.crew, pk)
-    return apply(request, unit, lambda: services.undo(unit, request.membership))
+    return apply(request, unit, lambda: services.undo(unit, request.membership, revision(request.POST)))
 
 
 @editors
@@ -126,7 +115,7 @@ def undo(request: HttpRequest, pk: int) -> HttpResponse:
 def redo(request: HttpRequest, pk: int) -> HttpResponse:
     """Redo what was undone."""
     unit = selectors.unit_of(request.crew, pk)
-    return apply(request, unit, lambda: services.redo(unit, request.membership))
+    return apply(request, unit, lambda: services.redo(unit, request.membership, revision(request.POST)))
 
 
 @editors
@@ -241,13 +230,15 @@ def import_plan(request: HttpRequest, pk: int) -> HttpResponse:
     form = ImportForm(request.POST, request.FILES)
     if not form.is_valid():
         return show(request, unit, forms={"import": form}, status=UNPROCESSABLE)
-    data = form.cleaned_data["file"].read()
+    data, base = form.cleaned_data["file"].read(), form.cleaned_data["revision"]
+    if len(data) > IMPORT_AT_ONCE_BYTES:
+        return to_job(request, lambda: long_work.ask_import(unit, request.membership, base, data))
     try:
-        services.import_plan(unit, request.membership, form.cleaned_data["revision"], data)
+        services.import_plan(unit, request.membership, base, data)
     except (SkavitError, services.StaleEdit) as error:
         form.add_error("file", str(error))
         return show(request, unit, forms={"import": form}, status=UNPROCESSABLE)
-    messages.success(request, "Plan file imported. The place is this site's; the rest is the file's.")
+    messages.success(request, services.IMPORTED)
     return after(request, unit)
 
 

@@ -7,8 +7,9 @@ from django.contrib import messages
 from django.http import HttpRequest, HttpResponse, QueryDict
 from django.shortcuts import redirect, render
 from django.urls import reverse
-from django_htmx.http import push_url
+from django_htmx.http import HttpResponseClientRedirect, push_url
 
+from skavit.background.models import Job
 from skavit.core import edits
 from skavit.core.errors import SkavitError
 from skavit.units import selectors, services
@@ -58,6 +59,18 @@ def apply(
         messages.error(request, str(error))
         return show(request, unit, forms=forms, status=UNPROCESSABLE)
     return after(request, unit)
+
+
+def to_job(request: HttpRequest, ask: Callable[[], Job]) -> HttpResponse:
+    """Begin background work and show how far it is; where there is too much of it, say so where one came from."""
+    try:
+        job = ask()
+    except SkavitError as error:
+        messages.error(request, str(error))
+        return redirect(request.headers.get("HX-Current-URL") or request.META.get("HTTP_REFERER") or "round")
+    if request.htmx:
+        return HttpResponseClientRedirect(reverse("job", args=[job.pk]))
+    return redirect("job", pk=job.pk)
 
 
 def number(query: QueryDict, name: str) -> int:

@@ -2,12 +2,15 @@
 
 from dataclasses import replace
 
+import numpy as np
+
+from skavit.core.errors import RangeError
 from skavit.core.findings.by_hand import NotInAuto, ReserveShort
 from skavit.core.findings.capacity import NoSuchDays, OffsetTooLarge, OverCapacity, TooFine
 from skavit.core.findings.clocks import ClockJump, ClockOut, DstDiffers
 from skavit.core.findings.daylight import ByDay, NoSun
 from skavit.core.findings.entries import NoEffect, SameInstant
-from skavit.core.findings.finding import TOLERANCE_S, Case, Finding, Remedy, Rule, Severity, joined
+from skavit.core.findings.finding import TOLERANCE_S, Budgets, Case, Finding, Remedy, Rule, Severity, joined
 from skavit.core.findings.holidays import HeldThroughHoliday, HolidayMoves
 from skavit.core.findings.leftover import Extra, Missing
 from skavit.core.findings.order import CloseCall, OrderFlips
@@ -47,6 +50,9 @@ RULES: tuple[type[Rule], ...] = (
     HolidayMoves,
 )
 LEFTOVERS = (Extra, Missing)
+NOT_ALL_TRIED = "not-all-tried"
+# The entries of each channel by its events, added up; 800 entries on one channel take 250 million and half a second.
+MOST_WORK = 2_500_000_000
 _RANK = {Severity.DANGER: 0, Severity.WARNING: 1, Severity.NOTE: 2}
 
 
@@ -60,23 +66,54 @@ def audit(result: Replay, *, tolerance_s: int = TOLERANCE_S, words: Words = PLAI
     """All findings of a replay, worst first and then by the hours they explain.
 
     ``tolerance_s`` is how long a difference may last and still be none, in seconds. Where several keyings stand in
-    the unit in turn, each is looked at on its own dates.
+    the unit in turn, each is looked at on its own dates. Raises :class:`RangeError` for more entries than it can look at.
     """
-    case = Case(result, tolerance_s=tolerance_s, words=words)
+    _check_work(result)
+    budgets = Budgets()
+    case = Case(result, tolerance_s=tolerance_s, words=words, budgets=budgets)
     if result.plan.unit.keyings:
-        found = _by_keying(result, tolerance_s, words)
+        found = _by_keying(result, tolerance_s, words, budgets)
     else:
         found = [finding for rule in RULES for finding in rule().find(case)]
     found += [finding for rule in LEFTOVERS for finding in rule().find(case, found)]
+    if budgets.ended:
+        found.append(_not_all_tried(case))
     return tuple(sorted(found, key=_worst_first))
 
 
-def _by_keying(result: Replay, tolerance_s: int, words: Words) -> list[Finding]:
+def _check_work(result: Replay) -> None:
+    """Refuse what would take long: rules look at each entry among the events of its channels."""
+    sizes = [int(events.size) for events in (result.events.of_channel(c).slot for c in range(len(result.channels)))]
+    slots = [0] * len(sizes)
+    for entry in result.plan.unit.all_entries:
+        for number in entry.channels:
+            slots[number - 1] += 1
+    if sum(entries * events for entries, events in zip(slots, sizes, strict=True)) > MOST_WORK:
+        raise RangeError(
+            f"{len(result.plan.unit.all_entries)} entries over this range are too many to audit; "
+            "accepted: some 2,000 on one channel in a year, or a shorter range"
+        )
+
+
+def _not_all_tried(case: Case) -> Finding:
+    """A note that the budget of what is tried has ended."""
+    return case.make(
+        NOT_ALL_TRIED,
+        None,
+        "Not every remedy and slip of the hand was tried",
+        "The unit holds so much that the search for them ended before. What it does all year is told in full.",
+        dates=np.array([case.replay.first]),
+        severity=Severity.NOTE,
+    )
+
+
+def _by_keying(result: Replay, tolerance_s: int, words: Words, budgets: Budgets) -> list[Finding]:
     """The findings of each keying on the dates on which it stands in the unit; what is found again is told once."""
     merged: dict[tuple[object, ...], Finding] = {}
     for stretch in stretches(result.plan.unit.keyings, result.first, result.last):
         plan = result.plan.with_only_set(stretch.keying)
-        case = Case(replay(plan, day_of(stretch.first), day_of(stretch.last)), tolerance_s=tolerance_s, words=words)
+        part = replay(plan, day_of(stretch.first), day_of(stretch.last))
+        case = Case(part, tolerance_s=tolerance_s, words=words, budgets=budgets)
         for finding in (finding for rule in RULES for finding in rule().find(case)):
             keying = stretch.keying if finding.slots else 0
             remedy = finding.remedy and replace(finding.remedy, keying=stretch.keying)

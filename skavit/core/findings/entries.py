@@ -7,8 +7,34 @@ import numpy as np
 from skavit.core.findings import remedies
 from skavit.core.findings.finding import Case, ChannelCase, Finding, Remedy, Rule, Severity, next_after, within
 from skavit.core.spans import EMPTY
-from skavit.core.unit import output_spans
+from skavit.core.unit import channels_of
 from skavit.core.wording import capital, count, dates_text
+
+
+class _Acting:
+    """The events of a channel whose entries are kept so far, in their order."""
+
+    def __init__(self, channel: ChannelCase, until: int) -> None:
+        self.events, self.until = channel.events, until
+
+    def changed_by(self, slot: int) -> bool:
+        """Whether an entry alters the output at any of its events.
+
+        It does where it is the last one at its instant and the one before it leaves another state. Until it first does
+        so, the output is the same with it and without it, so the state before is that of either.
+        """
+        instant, on = self.events.instant, self.events.turns_on
+        here = np.nonzero(self.events.slot == slot)[0]
+        before = np.where(here > 0, on[here - 1], False) if here.size else on[:0]
+        last = here == len(self.events) - 1
+        wins = last | (instant[np.minimum(here + 1, len(self.events) - 1)] != instant[here])
+        # What is switched on by the very last event, after the range, is not looked at any more.
+        beyond = last & on[here] & (instant[here] >= self.until)
+        return bool((wins & (before != on[here]) & ~beyond).any())
+
+    def leave_out(self, slot: int) -> None:
+        """Go on without an entry."""
+        self.events = self.events.where(self.events.slot != slot)
 
 
 class NoEffect(Rule):
@@ -18,26 +44,13 @@ class NoEffect(Rule):
 
     def find(self, case: Case) -> Iterator[Finding]:
         """One finding an entry; of doubled ones the later is told, since the other then has an effect."""
-        kept = np.ones(len(case.entries), dtype=bool)
+        acting = [_Acting(channel, case.replay.end) for channel in case.channels]
         for slot in range(len(case.entries) - 1, -1, -1):
-            kept[slot] = False
-            if self._same_without(case, slot, kept):
+            mine = [acting[number - 1] for number in channels_of(case.plan, case.entries[slot])]
+            if not any(channel.changed_by(slot) for channel in mine):
+                for channel in mine:
+                    channel.leave_out(slot)
                 yield self._finding(case, slot)
-            else:
-                kept[slot] = True
-
-    def _same_without(self, case: Case, slot: int, kept: np.ndarray) -> bool:
-        """Whether the channels of an entry do the same under the entries kept, run-up included."""
-        for channel in case.channels:
-            if channel.number not in case.entries[slot].channels:
-                continue
-            events = channel.events
-            fewer = output_spans(events.where(kept[events.slot]), case.replay.end)
-            here = kept.copy()
-            here[slot] = True
-            if fewer != output_spans(events.where(here[events.slot]), case.replay.end):
-                return False
-        return True
 
     def _finding(self, case: Case, slot: int) -> Finding:
         acts = case.replay.events.day[case.replay.events.slot == slot]

@@ -1,6 +1,6 @@
 """What a finding is, and what the rules look at to make one."""
 
-from collections.abc import Iterator
+from collections.abc import Collection, Iterator
 from dataclasses import dataclass, field, replace
 from datetime import date
 from enum import StrEnum
@@ -10,8 +10,10 @@ from typing import ClassVar, Protocol
 import numpy as np
 
 from skavit.core.almanac import almanac
+from skavit.core.budget import Budget
 from skavit.core.clock_settings import ClockSettings
 from skavit.core.entry import Entry
+from skavit.core.errors import RangeError
 from skavit.core.fitting.fit import fit
 from skavit.core.holidays import Holiday
 from skavit.core.plan import Plan
@@ -19,7 +21,7 @@ from skavit.core.replay import ChannelReplay, Replay, replay
 from skavit.core.spans import EMPTY, Spans, difference, intersection, union, unite
 from skavit.core.sun import DAY_S, Ints
 from skavit.core.sun_settings import SunSettings
-from skavit.core.unit import Events
+from skavit.core.unit import Events, channels_of
 from skavit.core.values import day_of
 from skavit.core.wording import PLAIN, Words, count, dates_text
 
@@ -28,6 +30,12 @@ TOLERANCE_S = 60
 # Common practice, no source: a light that burns half a working day unwanted is reported at once, not at the next round.
 LONG_S = 4 * 3600
 MOST_DAYS = 0.9
+# How much an audit tries by replay, in events looked at; a step is some 0.4 microseconds. A unit of 16 entries takes
+# 8,000 for each thing that is tried.
+REMEDY_STEPS = 4_000_000
+SLIP_STEPS = 4_000_000
+STEPS_A_CHANNEL = 2_000
+FITTED_STEPS = 6_000_000
 
 
 class Severity(StrEnum):
@@ -107,6 +115,20 @@ def joined(a: Finding, b: Finding) -> Finding:
 
 
 @dataclass(frozen=True, slots=True)
+class Budgets:
+    """What an audit may try: remedies and slips by replay, and what `fit` would key."""
+
+    remedies: Budget = field(default_factory=lambda: Budget(REMEDY_STEPS))
+    slips: Budget = field(default_factory=lambda: Budget(SLIP_STEPS))
+    fits: Budget = field(default_factory=lambda: Budget(FITTED_STEPS))
+
+    @property
+    def ended(self) -> bool:
+        """Whether something was left untried."""
+        return self.remedies.ended or self.slips.ended or self.fits.ended
+
+
+@dataclass(frozen=True, slots=True)
 class ChannelCase:
     """One channel as the rules see it; differences within the tolerance are left out."""
 
@@ -127,9 +149,12 @@ class ChannelCase:
 class Case:
     """A replayed plan with what several rules need, computed when first asked for."""
 
-    def __init__(self, result: Replay, *, tolerance_s: int = TOLERANCE_S, words: Words = PLAIN) -> None:
+    def __init__(
+        self, result: Replay, *, tolerance_s: int = TOLERANCE_S, words: Words = PLAIN, budgets: "Budgets | None" = None
+    ) -> None:
         self.replay, self.tolerance_s, self.words = result, tolerance_s, words
         self.plan: Plan = result.plan
+        self.budgets = budgets or Budgets()
         self.channels = tuple(self._channel(i, channel) for i, channel in enumerate(result.channels))
 
     def _channel(self, index: int, channel: ChannelReplay) -> ChannelCase:
@@ -164,24 +189,57 @@ class Case:
         rise, fall = book.sun.times[1, rows], book.sun.times[2, rows]
         return unite([Spans(rise[rise < fall], fall[rise < fall])]).cut(self.replay.start, self.replay.end)
 
-    def wrong_s(self, entries: tuple[Entry, ...]) -> int:
-        """Seconds of difference in the range if the unit held other entries."""
-        return self.wrong_of(self.plan.with_entries(entries))
+    def wrong_s(self, entries: tuple[Entry, ...]) -> int | None:
+        """Seconds of difference in the range if the unit held other entries; None where the budget is spent."""
+        old = self.entries
+        low = next(
+            (i for i, (a, b) in enumerate(zip(old, entries, strict=False)) if a != b), min(len(old), len(entries))
+        )
+        most = min(len(old), len(entries)) - low
+        high = next((i for i in range(most) if old[-1 - i] != entries[-1 - i]), most)
+        other = (*old[low : len(old) - high], *entries[low : len(entries) - high])
+        touched = {channel for entry in other for channel in channels_of(self.plan, entry)}
+        tried = self.tried(self.plan.with_entries(entries), touched, self.budgets.remedies)
+        if tried is None:
+            return None
+        before = sum(self.wrong_in(number - 1) for number in touched)
+        return self.wrong_now_s - before + sum(c.extra.total_s + c.missing.total_s for c in tried)
 
-    def wrong_of(self, plan: Plan) -> int:
-        """Seconds of difference in the range under another plan."""
-        other = replay(plan, day_of(self.replay.first), day_of(self.replay.last))
-        return sum(channel.extra.total_s + channel.missing.total_s for channel in other.channels)
+    def tried(self, plan: Plan, channels: Collection[int], budget: Budget) -> tuple[ChannelReplay, ...] | None:
+        """Some channels (from 1, in their order) under another plan; None where the budget is spent."""
+        work = sum(len(self.channels[number - 1].events) + STEPS_A_CHANNEL for number in channels)
+        if not budget.take(work + STEPS_A_CHANNEL):
+            return None
+        if not channels:
+            return ()
+        part = plan.of_channels(channels)
+        return replay(part, day_of(self.replay.first), day_of(self.replay.last)).channels
+
+    def wrong_of(self, plan: Plan) -> int | None:
+        """Seconds of difference in the range under another plan of the same channels; None where the budget is spent."""
+        tried = self.tried(plan, range(1, len(self.channels) + 1), self.budgets.remedies)
+        return None if tried is None else sum(c.extra.total_s + c.missing.total_s for c in tried)
+
+    def wrong_in(self, index: int) -> int:
+        """Seconds of difference of a channel (from 0) as the unit is."""
+        channel = self.replay.channels[index]
+        return channel.extra.total_s + channel.missing.total_s
 
     @cached_property
     def wrong_now_s(self) -> int:
         """Seconds of difference in the range as the unit is."""
-        return sum(channel.extra.total_s + channel.missing.total_s for channel in self.replay.channels)
+        return sum(self.wrong_in(index) for index in range(len(self.channels)))
 
     @cached_property
     def fitted(self) -> tuple[Entry, ...]:
-        """The entries that `fit` would make for the plan."""
-        return fit(self.plan, day_of(self.replay.first).year).plan.unit.entries
+        """The entries that `fit` would make for the plan; as they are where it is too large to be fitted."""
+        if self.budgets.fits.ended:
+            return self.entries
+        try:
+            return fit(self.plan, day_of(self.replay.first).year, self.budgets.fits).plan.unit.entries
+        except RangeError:
+            self.budgets.fits.ended = True
+            return self.entries
 
     @cached_property
     def mended_by_clock(self) -> list[tuple[Spans, Spans]]:

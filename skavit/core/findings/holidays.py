@@ -64,9 +64,9 @@ class HeldThroughHoliday(Rule):
             Remedy(label="Begin the holidays a day earlier", holidays=earlier),
             Remedy(label="Clear the holidays", holidays=()),
         ]
-        wrong = [case.wrong_of(remedy.applied(case.plan)) for remedy in tried]
-        best = int(np.argmin(wrong))
-        return tried[best] if wrong[best] < case.wrong_now_s else None
+        wrong = [(case.wrong_of(remedy.applied(case.plan)), remedy) for remedy in tried]
+        helpful = [(left, remedy) for left, remedy in wrong if left is not None and left < case.wrong_now_s]
+        return min(helpful, key=lambda found: found[0])[1] if helpful else None
 
 
 def _from_the_day_before(holiday: Holiday) -> Holiday:

@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator
 from dataclasses import dataclass
+from itertools import islice
 
 import numpy as np
 
@@ -16,6 +17,11 @@ from skavit.core.wording import capital, date_text
 
 # Less than this from a flip is worth telling (docs: "close-call").
 CLOSE_S = 30 * 60
+# Beyond so many of one channel the rest are not looked at; a unit of 200 slots has about a tenth of it.
+MOST_PAIRS = 30_000
+# Of close calls the nearest of a channel are told.
+MOST_TOLD = 20
+NEVER = 2**60
 # How far a place is looked for whose sun uses up what is to spare.
 LATITUDE_STEP_DEG = 0.1
 MOST_DEG = 8.0
@@ -30,33 +36,84 @@ class Pair:
 
     first: int
     second: int
-    first_at: Ints
-    second_at: Ints
-    by_sun: Ints  # how many of the two moments the sun sets
-
-    @property
-    def gap(self) -> Ints:
-        """Seconds from the first to the second; negative where they have changed places."""
-        return self.second_at - self.first_at
+    first_row: Ints  # which of the channel's events, a date each
+    second_row: Ints
+    gap: Ints  # seconds from the first to the second; negative where they have changed places
 
 
-def pairs(case: Case, channel: ChannelCase) -> Iterator[Pair]:
-    """All pairs of opposite entries of a channel of which at least one goes by the sun."""
-    events = channel.events
-    slots = [int(slot) for slot in np.unique(events.slot)]
-    of_slot = {slot: np.nonzero(events.slot == slot)[0] for slot in slots}
-    by_sun = (events.cause == Cause.SUN).astype(np.int64)
-    for a in slots:
-        for b in slots:
-            x, y = case.entries[a], case.entries[b]
-            if x.ends_itself or y.ends_itself or x.on == y.on or not (sun_time_of(x.at) or sun_time_of(y.at)):
-                continue
-            for apart in (0, 1):
-                rows_a, rows_b = of_slot[a], of_slot[b]
-                _, i, j = np.intersect1d(events.day[rows_a] + apart, events.day[rows_b], return_indices=True)
-                if i.size:
-                    i, j = rows_a[i], rows_b[j]
-                    yield Pair(a, b, events.instant[i], events.instant[j], by_sun[i] + by_sun[j])
+class Pairs:
+    """When each entry of a channel acts, by the unit's dates: a row an entry, a column a date."""
+
+    def __init__(self, case: Case, channel: ChannelCase) -> None:
+        events = channel.events
+        self.instant = events.instant
+        plain = np.array([not entry.ends_itself for entry in case.entries], dtype=bool)
+        acts = np.nonzero(plain[events.slot])[0]
+        self.slots, row = np.unique(events.slot[acts], return_inverse=True)
+        day = events.day[acts]
+        first_day = int(day.min()) if day.size else 0
+        days = int(day.max()) - first_day + 1 if day.size else 0
+        self.event = np.full((self.slots.size, days), -1, dtype=np.int64)
+        self.event[row, day - first_day] = acts
+        self.on = np.array([case.entries[slot].on for slot in self.slots], dtype=bool)
+        self.sunny = np.array([sun_time_of(case.entries[slot].at) is not None for slot in self.slots], dtype=bool)
+        # The earliest and the latest of each entry's moments after the midnight (UTC) of its date.
+        self.low, self.high = np.full(self.slots.size, NEVER), np.full(self.slots.size, -NEVER)
+        np.minimum.at(self.low, row, self.instant[acts] - day * DAY_S)
+        np.maximum.at(self.high, row, self.instant[acts] - day * DAY_S)
+
+    def near(self, a: int) -> list[tuple[int, int]]:
+        """(row, dates apart) of the opposite entries that may come soon after that of row ``a``, on some dates before."""
+        opposite = (self.on != self.on[a]) & (self.sunny | self.sunny[a])
+        found = []
+        for apart in (0, 1):
+            least = self.low + apart * DAY_S - self.high[a]
+            most = self.high + apart * DAY_S - self.low[a]
+            found += [(int(b), apart) for b in np.nonzero(opposite & (least < CLOSE_S) & (most >= 0))[0]]
+        return sorted(found)
+
+    def pair(self, a: int, b: int, apart: int) -> Pair:
+        """The two on the dates on which both act."""
+        first, second = self.event[a, : self.event.shape[1] - apart], self.event[b, apart:]
+        both = (first >= 0) & (second >= 0)
+        first, second = first[both], second[both]
+        return Pair(int(self.slots[a]), int(self.slots[b]), first, second, self.instant[second] - self.instant[first])
+
+    def __iter__(self) -> Iterator[Pair]:
+        """All that change places or come near to it; at most :data:`MOST_PAIRS`."""
+        every = (self.pair(a, b, apart) for a in range(self.slots.size) for b, apart in self.near(a))
+        yield from islice((pair for pair in every if pair.gap.size), MOST_PAIRS)
+
+
+class _Acts:
+    """What the events of a channel find and leave, each; worked out once for all pairs."""
+
+    def __init__(self, case: Case, channel: ChannelCase) -> None:
+        self.channel, self.start = channel, case.replay.start
+        events = channel.events
+        self.instant, self.turns_on = events.instant, events.turns_on
+        self.wanted = channel.replay.wanted_with_run_up.at(events.instant)
+        # A flip before the range that is not mended by its start shows from the start on.
+        self.shows = np.maximum(events.instant, self.start)
+        self.wrong = np.where(events.turns_on, channel.extra.at(self.shows), channel.missing.at(self.shows))
+        self.mended = np.zeros_like(events.instant)
+        for on in (True, False):
+            mine, others = events.turns_on == on, events.instant[events.turns_on != on]
+            self.mended[mine] = next_after(events.instant[mine], others, case.replay.end)
+
+    def explained(self, pair: Pair) -> Spans:
+        """The difference from each flip of a pair to the entry that mends it."""
+        first = pair.first_row
+        in_order = pair.gap >= 0  # at one instant they contradict each other, which is a finding of its own
+        flipped = ~in_order & self.wrong[first] & (self.mended[first] > self.start)
+        if in_order.all() or not flipped.any() or not in_order.any():
+            return EMPTY
+        turns_on = bool(self.turns_on[first[0]])
+        # In order, the second one must leave the output as wanted: else this order is not the one that is meant.
+        if np.mean(self.wanted[pair.second_row[in_order]] != turns_on) <= MOSTLY:
+            return EMPTY
+        wrong = self.channel.extra if turns_on else self.channel.missing
+        return within(wrong, self.shows[first[flipped]], self.mended[first[flipped]])
 
 
 class OrderFlips(Rule):
@@ -70,30 +127,13 @@ class OrderFlips(Rule):
             if not len(channel.extra) and not len(channel.missing):
                 continue
             told = EMPTY
-            flips = [(pair, self._explained(case, channel, pair)) for pair in pairs(case, channel)]
+            acts = _Acts(case, channel)
+            flips = [(pair, spans) for pair in Pairs(case, channel) if len(spans := acts.explained(pair))]
             for pair, spans in sorted(flips, key=lambda flip: -flip[1].total_s):
                 spans = difference(spans, told).longer_than(channel.tolerance_s)  # noqa: PLW2901
                 if len(spans):
                     told = unite([told, spans])
                     yield self._finding(case, channel, pair, spans)
-
-    def _explained(self, case: Case, channel: ChannelCase, pair: Pair) -> Spans:
-        """The difference from each flip to the entry that mends it."""
-        in_order = pair.gap >= 0  # at one instant they contradict each other, which is a finding of its own
-        if in_order.all() or not in_order.any():
-            return EMPTY
-        turns_on = case.entries[pair.first].on
-        # In order, the second one must leave the output as wanted: else this order is not the one that is meant.
-        wanted = channel.replay.wanted_with_run_up.at(pair.second_at[in_order])
-        if np.mean(wanted != turns_on) <= MOSTLY:
-            return EMPTY
-        wrong = channel.extra if turns_on else channel.missing
-        opposite = channel.events.instant[channel.events.turns_on != turns_on]
-        mended = next_after(pair.first_at, opposite, case.replay.end)
-        # A flip before the range that is not mended by its start shows from the start on.
-        shows = np.maximum(pair.first_at, case.replay.start)
-        flipped = ~in_order & wrong.at(shows) & (mended > case.replay.start)
-        return within(wrong, shows[flipped], mended[flipped])
 
     def _finding(self, case: Case, channel: ChannelCase, pair: Pair, spans: Spans) -> Finding:
         on = case.entries[pair.first].on
@@ -120,20 +160,28 @@ class CloseCall(Rule):
     def find(self, case: Case) -> Iterator[Finding]:
         """The nearest approach of each pair that never flips in the range."""
         for channel in case.channels:
-            for pair in pairs(case, channel):
-                here = (pair.first_at >= case.replay.start) & (pair.first_at < case.replay.end)
-                gap = pair.gap[here]
-                # A limit that holds the sun time moves with the clock: only one sun time and one clock time can flip.
-                near = (gap > 0) & (gap < CLOSE_S) & (pair.by_sun[here] == 1)
-                if not near.any() or (gap <= 0).any() or not self._matters(case, channel, pair):
-                    continue
-                yield self._finding(case, channel, pair, pair.first_at[here][near], gap[near])
+            calls = list(self._calls(case, channel))
+            told = sorted(range(len(calls)), key=lambda i: int(calls[i][2].min()))[:MOST_TOLD]
+            for index in sorted(told):
+                yield self._finding(case, channel, *calls[index])
 
-    def _matters(self, case: Case, channel: ChannelCase, pair: Pair) -> bool:
-        """Whether nothing switches between the two, so that a flip would leave the first one standing."""
-        later = next_after(pair.first_at, channel.events.instant, case.replay.end)
-        near = (pair.gap > 0) & (pair.gap < CLOSE_S)
-        return bool((later[near] == pair.second_at[near]).any())
+    def _calls(self, case: Case, channel: ChannelCase) -> Iterator[tuple[Pair, Ints, Ints]]:
+        """(pair, when the first one acts, seconds from it to the second) of the dates on which a pair comes near."""
+        events = channel.events
+        following = next_after(events.instant, events.instant, case.replay.end)
+        here = (events.instant >= case.replay.start) & (events.instant < case.replay.end)
+        by_sun = events.cause == Cause.SUN
+        for pair in Pairs(case, channel):
+            mine = here[pair.first_row]
+            first, second, gap = pair.first_row[mine], pair.second_row[mine], pair.gap[mine]
+            # A limit that holds the sun time moves with the clock: only one sun time and one clock time can flip.
+            near = (gap > 0) & (gap < CLOSE_S) & (by_sun[first] != by_sun[second])
+            if not near.any() or (gap <= 0).any():
+                continue
+            # Where something switches between the two, a flip would not leave the first one standing.
+            soon = (pair.gap > 0) & (pair.gap < CLOSE_S)
+            if (following[pair.first_row[soon]] == events.instant[pair.second_row[soon]]).any():
+                yield pair, events.instant[first[near]], gap[near]
 
     def _finding(self, case: Case, channel: ChannelCase, pair: Pair, at: Ints, gap: Ints) -> Finding:
         nearest = int(gap.argmin())

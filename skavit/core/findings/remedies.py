@@ -25,6 +25,8 @@ def best(case: Case, explained: Spans, candidates: Iterable[Candidate]) -> Remed
     tried: list[tuple[int, str, tuple[Entry, ...]]] = []
     for label, entries in candidates:
         wrong = case.wrong_s(entries)
+        if wrong is None:
+            break
         if wrong <= enough:
             return Remedy(label=label, entries=entries)
         tried.append((wrong, label, entries))

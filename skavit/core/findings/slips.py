@@ -11,10 +11,9 @@ import numpy as np
 from skavit.core.entry import Entry
 from skavit.core.findings import remedies
 from skavit.core.findings.finding import Case, ChannelCase, Finding, Remedy, Rule, Severity
-from skavit.core.replay import replay
-from skavit.core.spans import Spans, difference
+from skavit.core.spans import EMPTY, Spans, difference
 from skavit.core.sun import DAY_S, SunEvent
-from skavit.core.values import ClockTime, SunTime, Time, day_of
+from skavit.core.values import ClockTime, SunTime, Time
 from skavit.core.wording import capital, duration_text
 
 HALF_DAY_S = DAY_S // 2
@@ -33,17 +32,14 @@ SWAPPED = {
 Entries = tuple[Entry, ...]
 
 
-def _wrong_s(channel: ChannelCase) -> int:
-    return channel.replay.extra.total_s + channel.replay.missing.total_s
-
-
 def _left(case: Case, channel: ChannelCase, entries: Entries) -> tuple[Spans, Spans]:
     """What of a channel's extra and missing the entries would take away, or nothing where they do not match."""
-    first, last = day_of(case.replay.first), day_of(case.replay.last)
-    other = replay(case.plan.with_entries(entries), first, last).channels[channel.index]
-    if other.extra.total_s + other.missing.total_s > LEFT * _wrong_s(channel):
-        nothing = difference(channel.extra, channel.extra)
-        return nothing, nothing
+    tried = case.tried(case.plan.with_entries(entries), (channel.number,), case.budgets.slips)
+    if tried is None:
+        return EMPTY, EMPTY
+    other = tried[0]
+    if other.extra.total_s + other.missing.total_s > LEFT * case.wrong_in(channel.index):
+        return EMPTY, EMPTY
     return difference(channel.extra, other.extra), difference(channel.missing, other.missing)
 
 
@@ -59,7 +55,7 @@ class _Slip(Rule):
     def find(self, case: Case) -> Iterator[Finding]:
         """At most one finding a channel: the first change of one entry, or of two, that matches what is wanted."""
         for channel in case.channels:
-            if _wrong_s(channel) / 3600 / case.years > 1:
+            if case.wrong_in(channel.index) / 3600 / case.years > 1:
                 yield from islice(self._matching(case, channel), 1)
 
     def _matching(self, case: Case, channel: ChannelCase) -> Iterator[Finding]:

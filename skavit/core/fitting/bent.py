@@ -6,12 +6,15 @@ from dataclasses import dataclass, replace
 from skavit.core.days import Weekdays
 from skavit.core.entry import Entry
 from skavit.core.fitting.groups import UNREACHABLE, cost, cover, supersets
+from skavit.core.fitting.thinning import thinned
 from skavit.core.fitting.trial import Draft, Drafts, Trial
 from skavit.core.fitting.ways import Keyer, Way
 from skavit.core.limits import Limits
 
 ROUNDS = 3
 BEAM = 4
+# Up to so many drafts no one is dropped unlooked at.
+LEAST_THINNED = 20
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -43,7 +46,7 @@ def key_channel(trial: Trial, channel: int, limits: Limits) -> ChannelKeyed:
         for index, ways in enumerate(options):
             if not best[0][0]:
                 break
-            for way in ways:
+            for way in ways if not trial.budget.ended else ():
                 attempt = [*chosen[:index], way, *chosen[index + 1 :]]
                 found = result(attempt)
                 if found[0] < best[0]:
@@ -107,6 +110,8 @@ def _without_superfluous(trial: Trial, channel: int, drafts: Drafts) -> Drafts:
     while dropped:
         dropped = False
         for index in range(len(drafts) - 1, -1, -1):
+            if trial.budget.ended:
+                break
             fewer = drafts[:index] + drafts[index + 1 :]
             change = trial.wrong_s(channel, fewer) - trial.wrong_s(channel, drafts)
             if change < 0 or (
@@ -121,7 +126,9 @@ def _without_harmful_days(trial: Trial, channel: int, drafts: Drafts, groups: fr
     for index, draft in enumerate(drafts):
         for bit in range(7):
             days = drafts[index].days
-            if not isinstance(days, Weekdays) or not days.mask >> bit & 1 or days.mask == 1 << bit:
+            if trial.budget.ended or not isinstance(days, Weekdays):
+                break
+            if not days.mask >> bit & 1 or days.mask == 1 << bit:
                 continue
             mask = days.mask & ~(1 << bit)
             if cost(mask, groups) == UNREACHABLE:
@@ -163,6 +170,8 @@ def _best_mask(trial: Trial, channel: int, drafts: Drafts, index: int, groups: f
         tried.append((result, cost(other, groups), attempt))
         if result <= wrong:
             return attempt
+        if trial.budget.ended:
+            break
     return min(tried, key=lambda found: found[:2])[2] if tried else draft
 
 
@@ -194,6 +203,8 @@ def _alike(trial: Trial, channels: list[Drafts], limits: Limits) -> list[Drafts]
     for on, at in keys:
         holders = [n for n, drafts in enumerate(found) if _masks(drafts, on, at)]
         union = 0
+        if trial.budget.ended:
+            break
         for number in holders:
             for mask in _masks(found[number], on, at):
                 union |= mask
@@ -226,9 +237,12 @@ def _with_masks(drafts: Drafts, on: bool, at: object, masks: tuple[int, ...]) ->
 
 
 def shrink(trial: Trial, channels: list[Drafts], limits: Limits) -> list[Drafts]:
-    """The least wrong drafts that fit the number of entries, by single steps from several best at a time."""
+    """The least wrong drafts that fit the number of entries, by single steps from several best at a time.
+
+    Of far too many those that do the least harm are dropped first, and where the budget ends, all that are too many.
+    """
     groups = limits.masks()
-    capacity = limits.entries or 0
+    capacity = capacity_of(limits)
 
     def wrong(state: Iterable[Drafts]) -> int:
         return sum(trial.wrong_s(number, drafts) for number, drafts in enumerate(state))
@@ -236,9 +250,9 @@ def shrink(trial: Trial, channels: list[Drafts], limits: Limits) -> list[Drafts]
     def used(state: Iterable[Drafts]) -> int:
         return len(join(trial, list(state), limits))
 
-    beam: list[tuple[Drafts, ...]] = [tuple(channels)]
+    beam: list[tuple[Drafts, ...]] = [tuple(thinned(trial, channels, max(capacity * 3 // 2, LEAST_THINNED)))]
     done: list[tuple[Drafts, ...]] = []
-    while beam:
+    while beam and not trial.budget.ended:
         following: dict[tuple[Drafts, ...], None] = {}
         for state in beam:
             for step in _smaller(state, groups):
@@ -250,9 +264,17 @@ def shrink(trial: Trial, channels: list[Drafts], limits: Limits) -> list[Drafts]
         bound = min((wrong(state) for state in done), default=None)
         beam = [s for s in ranked if (bound is None or wrong(s) < bound) and used(s) > capacity][:BEAM]
     empty: tuple[Drafts, ...] = tuple(() for _ in channels)
-    done.append(empty)
+    done += [empty, *(tuple(thinned(trial, list(state), capacity)) for state in beam)]
     # Of states that are equally wrong the one that keeps more is taken: a window is left out only if it must be.
     return list(min(done, key=lambda state: (wrong(state), -used(state))))
+
+
+def capacity_of(limits: Limits) -> int:
+    """How many entries a memory holds at most; a bank that counts for each channel is taken to be one of each."""
+    per = [2 * bank.count if bank.is_pair else bank.count for bank in limits.slots or () if bank.count is not None]
+    banked = sum(per) if limits.slots is not None and len(per) == len(limits.slots) else None
+    known = [most for most in (limits.entries, banked) if most is not None]
+    return min(known, default=0)
 
 
 def _smaller(state: tuple[Drafts, ...], groups: frozenset[int]) -> Iterator[tuple[Drafts, ...]]:

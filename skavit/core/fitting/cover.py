@@ -1,10 +1,13 @@
 """Set cover with counted slots, by branch and bound: exact while the search stays within its bound."""
 
 from dataclasses import dataclass
+from math import inf
 
 from skavit.core.banks import Bucket
+from skavit.core.budget import Budget
 
-MOST_NODES = 60_000
+# A step is an element looked at; a node looks at all of them, at least at so many.
+MOST_STEPS, STEPS_A_NODE = 2_400_000, 40
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -20,13 +23,15 @@ class _Search:
     def __init__(self, options: list[Option], most: dict[Bucket, int | None], entries: int | None) -> None:
         self.options, self.most, self.most_entries = options, most, entries
         self.best: tuple[int, ...] | None = None
-        self.nodes = 0
         width = max((option.bits.bit_length() for option in options), default=0)
         self.by_element = [
             [index for index, option in enumerate(options) if option.bits >> element & 1] for element in range(width)
         ]
         self.masks = [sum(1 << index for index in found) for found in self.by_element]
         self.used: dict[Bucket, int] = {}
+        self.budget = Budget(MOST_STEPS)
+        rooms = [most.get(bucket) for bucket in {key for option in options for key in option.buckets}]
+        self.room = inf if None in rooms else sum(room for room in rooms if room is not None)
 
     def _least(self, left: int) -> int:
         """A lower bound of the slots still needed: elements no two of which share an option."""
@@ -44,16 +49,16 @@ class _Search:
 
     def run(self, left: int, chosen: tuple[int, ...], entries: int) -> None:
         """Cover what is left; the best cover found stands in ``best``."""
-        self.nodes += 1
         if self.most_entries is not None and entries > self.most_entries:
             return
         if not left:
             if self.best is None or len(chosen) < len(self.best):
                 self.best = chosen
             return
-        if self.nodes > MOST_NODES:
+        if not self.budget.take(max(len(self.masks), STEPS_A_NODE)):
             return
-        if self.best is not None and len(chosen) + self._least(left) >= len(self.best):
+        most = self.room if self.best is None else min(self.room, len(self.best) - 1)
+        if len(chosen) + self._least(left) > most:
             return
         elements = [element for element in range(len(self.masks)) if left >> element & 1]
         element = min(elements, key=lambda e: (len(self.by_element[e]), e))

@@ -13,6 +13,7 @@ from itertools import product
 import numpy as np
 
 from skavit.core.banks import Bucket, banks_of, buckets, holds_pair, holds_single
+from skavit.core.budget import Budget
 from skavit.core.days import DAILY, Days, Weekdays
 from skavit.core.fitting.cover import Option, solve
 from skavit.core.fitting.trial import Draft, Trial
@@ -23,6 +24,7 @@ from skavit.core.plan import Plan
 from skavit.core.sun import DAY_S, Bools, Ints
 
 MOST_OPTIONS = 3000
+STEPS_A_WINDOW, STEPS_A_DRAFT = 3_000, 100
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -55,6 +57,8 @@ class Covering:
 
     def __init__(self, trial: Trial, limits: Limits) -> None:
         self.trial, self.limits = trial, limits
+        # What is not covered within a third of the steps is left to the search for what comes nearest.
+        self.budget = Budget(trial.budget.left // 3)
         self.plan: Plan = trial.plan
         self.channels = range(len(self.plan.channels))
         self.sides = {(channel, on): self._side(channel, on=on) for channel in self.channels for on in (True, False)}
@@ -89,6 +93,7 @@ class Covering:
 
     def _acts(self, channel: int, draft: Draft) -> Ints:
         found = self.trial.instants(draft.at, draft.days, self.trial.adjust_of(channel))
+        self.budget.take(found.size + STEPS_A_DRAFT)
         return found[(found >= self.trial.base.start) & (found < self.trial.base.end)]
 
     def _harmless_mask(self, channel: int, draft: Draft) -> int:
@@ -104,6 +109,8 @@ class Covering:
         found: dict[tuple[bool, object, int | None], set[Days]] = {}
         for channel in self.channels:
             for index, window in enumerate(self.plan.channels[channel].windows):
+                if not self.budget.take(STEPS_A_WINDOW):
+                    return found
                 for draft in Keyer(self.trial, window, self.limits, channel).exact():
                     found.setdefault((draft.on, draft.at, draft.pulse_s), set()).add(draft.days)
                     self.ranks.setdefault((draft.on, draft.at), (channel, index))
@@ -112,6 +119,8 @@ class Covering:
     def _candidates(self) -> Iterator[Keyed]:
         """Harmless entries, each on all channels on which it is harmless and meets something."""
         for (on, at, pulse_s), named in self._times().items():
+            if self.budget.ended:
+                return
             draft = Draft(on=on, at=at, days=DAILY, pulse_s=pulse_s)  # type: ignore[arg-type]
             allowed = {channel: self._harmless_mask(channel, draft) for channel in self.channels}
             rules: list[Days] = [Weekdays(mask) for mask in self._masks(allowed.values())]
@@ -207,13 +216,13 @@ class Covering:
 
         First as a person would key them, then with all the days and channels on which they do no harm.
         """
-        if not all(table.any(axis=0).all() for table in self.tables.values()):
+        if self.budget.ended or not all(table.any(axis=0).all() for table in self.tables.values()):
             return
         options, slots = [], []
         for keyed, counts in self._slots():
             options.append(Option(bits=self.bits(keyed), buckets=tuple(counts), entries=len(keyed.drafts)))
             slots.append(keyed)
-            if len(options) > MOST_OPTIONS:
+            if len(options) > MOST_OPTIONS or self.budget.ended:
                 return
         banks = banks_of(self.limits)
         most = {bucket: banks[bucket[0]].count for option in options for bucket in option.buckets}
@@ -226,6 +235,8 @@ class Covering:
     def _table(self, side: tuple[int, bool]) -> Bools:
         """Which starts (or ends) of a side each candidate that acts on its channel meets, a row each."""
         nothing = np.zeros(self.sides[side].at.shape, dtype=bool)
+        if not self.budget.take(nothing.size * sum(side[0] in keyed.channels for keyed in self.candidates)):
+            return nothing[None, :]
         met = (self._met(side[0], keyed.drafts[0]) for keyed in self.candidates if side[0] in keyed.channels)
         return np.array([nothing, *(found[side] for found in met if side in found)])
 
@@ -234,6 +245,8 @@ class Covering:
     def _natural(self, chosen: list[Keyed]) -> list[Keyed]:
         """The same slots without channels and weekdays that nothing needs: what a person would key."""
         for index in range(len(chosen)):
+            if self.budget.ended:
+                break
             others = 0
             for other, keyed in enumerate(chosen):
                 others |= self.bits(keyed) if other != index else 0
@@ -242,7 +255,7 @@ class Covering:
         return chosen
 
     def _trimmed(self, keyed: Keyed, needed: int) -> Keyed:
-        for channel in keyed.channels:
+        for channel in keyed.channels if not self.budget.ended else ():
             fewer = replace(keyed, channels=tuple(c for c in keyed.channels if c != channel))
             if fewer.channels and self.bits(fewer) & needed == needed:
                 keyed = fewer

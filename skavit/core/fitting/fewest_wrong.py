@@ -19,12 +19,15 @@ from skavit.core.fitting.groups import cost
 from skavit.core.fitting.trial import Draft, Drafts, Trial
 from skavit.core.fitting.ways import Keyer
 from skavit.core.limits import Limits
-from skavit.core.spans import Spans, intersection
+from skavit.core.spans import Spans, intersection, seconds_before
 from skavit.core.sun import DAY_S, Bools, Ints
 
 MOST_SETS = 24_000  # of all channels together, but at least LEAST_SETS of each
 LEAST_SETS = 8_000
 MOST_MASKS = 8
+# Beyond these there are too many sets whatever else holds.
+MOST_DRAFTS, MOST_WINDOWS, MOST_CHANNELS = 400, 40, 24
+STEPS_A_JOIN, EVENTS_A_STEP = 10, 20
 KEPT = 400
 MEASURED = 120
 CHUNK_EVENTS = 250_000  # what a batch looks at stays within the processor's cache
@@ -59,7 +62,7 @@ class Weeks:
         instant = instant[order]
         turns = np.concatenate([instant, [trial.base.end]])
         wanted = intersection(trial.wanted(channel), weeks)
-        all_s, wanted_s = _seconds_before(weeks, turns), _seconds_before(wanted, turns)
+        all_s, wanted_s = seconds_before(weeks, turns), seconds_before(wanted, turns)
         self.if_off = np.diff(wanted_s)
         self.if_on = np.diff(all_s) - self.if_off
         self.before = int(wanted_s[0])  # nothing has switched yet
@@ -73,15 +76,6 @@ class Weeks:
         on = self.on[last] & (last >= 0)
         found: Ints = np.where(on, self.if_on, self.if_off).sum(axis=1) + self.before
         return found
-
-
-def _seconds_before(spans: Spans, instants: Ints) -> Ints:
-    """How many seconds of the spans lie before each instant."""
-    if not len(spans):
-        return np.zeros(instants.shape, dtype=np.int64)
-    edges = np.stack([spans.on, spans.off], axis=1).ravel()
-    total = np.cumsum(np.stack([np.zeros_like(spans.on), spans.lengths], axis=1).ravel())
-    return np.asarray(np.interp(instants, edges, total), dtype=np.int64)
 
 
 class FewestWrong:
@@ -133,9 +127,11 @@ class FewestWrong:
                 found |= {replace(draft, days=Weekdays(mask)): None for mask in self._masks(channel)}
         return tuple(sorted(found, key=lambda draft: not draft.on))
 
-    def _slots(self, drafts: Drafts) -> Slots:
-        """What one slot of the memory may hold of the drafts."""
+    def _slots(self, drafts: Drafts, most: int) -> Slots | None:
+        """What one slot of the memory may hold of the drafts; None where it is more than so many."""
         found: dict[Drafts, None] = {}
+        if len(drafts) > MOST_DRAFTS:
+            return None
         for bank in self.banks:
             for draft in drafts:
                 if holds_single(bank, draft.entry((1,))):
@@ -145,14 +141,18 @@ class FewestWrong:
                     for off in (d for d in drafts if not d.on):
                         if holds_pair(bank, on.entry((1,)), off.entry((1,))):
                             found[on, off] = None
-        return tuple(found)
+        return tuple(found) if len(found) <= most else None
 
     def possible(self, channel: int) -> Slots | None:
         """The slots of a channel to try; None where they would be too many sets."""
+        if len(self.trial.plan.channels[channel].windows) > MOST_WINDOWS:
+            return None
+        budget = max(MOST_SETS // len(self.trial.plan.channels), LEAST_SETS)
         for bent, both in product((True, False), (True, False)):
-            slots = self._slots(self.drafts(channel, bent=bent, both=both))
+            slots = self._slots(self.drafts(channel, bent=bent, both=both), budget)
+            if slots is None:
+                continue
             most = len(slots) if self.most is None else min(self.most, len(slots))
-            budget = max(MOST_SETS // len(self.trial.plan.channels), LEAST_SETS)
             if sum(comb(len(slots), size) for size in range(most + 1)) <= budget:
                 return slots
         return None
@@ -173,6 +173,7 @@ class FewestWrong:
         for index, slot in enumerate(slots):
             member[index, [place_of[draft] for draft in slot]] = True
         wrong = np.zeros(len(sets), dtype=np.int64)
+        self.trial.budget.take(len(sets) * weeks.draft.size // EVENTS_A_STEP)
         batch = max(CHUNK_EVENTS // max(weeks.draft.size, 1), 1)
         for low in range(0, len(sets), batch):
             chosen = np.array([member[list(c)].any(axis=0) for c in sets[low : low + batch]])
@@ -207,15 +208,19 @@ class FewestWrong:
 
     def search(self) -> list[Choice] | None:
         """The best choices, the least wrong first; None where there are too many to try."""
+        if len(self.trial.plan.channels) > MOST_CHANNELS:
+            return None
         lists = []
         for channel in range(len(self.trial.plan.channels)):
             slots = self.possible(channel)
-            if slots is None:
+            if slots is None or self.trial.budget.ended:
                 return None
             lists.append(self._best_of(channel, slots))
-        choices = []
+        choices: list[Choice] = []
         for sets in self._together(lists):
             entries = self._entries(sets)
+            if self.trial.budget.ended and choices:
+                break
             if holds_all(entries, self.limits):
                 choices.append(Choice(entries=entries, wrong_s=self._wrong(sets)))
         if not choices:
@@ -238,6 +243,8 @@ class FewestWrong:
                 (heapq.heappush if len(best) < MEASURED else heapq.heappushpop)(best, item)
                 return
             for more, slots in lists[channel]:
+                if not self.trial.budget.take(STEPS_A_JOIN) and best:
+                    return
                 if len(best) == MEASURED and wrong + more + rest[channel] >= -best[0][0]:
                     return
                 joined = used | frozenset(slots)

@@ -8,12 +8,15 @@ from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
 from skavit.core.banks import holds_all, place
+from skavit.core.budget import Budget
 from skavit.core.entry import Entry
-from skavit.core.fitting.bent import join, key_channel, shrink
+from skavit.core.errors import RangeError
+from skavit.core.fitting.bent import capacity_of, join, key_channel, shrink
 from skavit.core.fitting.correction import common_offsets, without_offset
 from skavit.core.fitting.covering import Covering, Keyed
 from skavit.core.fitting.fewest_wrong import FewestWrong
 from skavit.core.fitting.proof import Loss, Other, losses, other
+from skavit.core.fitting.thinning import pairs_of, thinned
 from skavit.core.fitting.trains import key_trains, without_trains
 from skavit.core.fitting.trial import Draft, Drafts, Trial
 from skavit.core.limits import Limits
@@ -21,6 +24,8 @@ from skavit.core.plan import Plan
 from skavit.core.sun_settings import Adjust
 
 OTHERS = 2
+# What a fit looks at, at most: its windows, and its channels.
+MOST_WINDOWS, MOST_CHANNELS = 400, 200
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -30,21 +35,27 @@ class Fit:
     plan: Plan
     losses: tuple[Loss, ...]
     others: tuple[Other, ...] = ()  # what else the unit could hold, the least wrong first
+    ended: bool = False  # the search ended at its budget: this is the best of what was tried, there may be better
 
 
-def fit(plan: Plan, first_year: int) -> Fit:
+def fit(plan: Plan, first_year: int, budget: Budget | None = None) -> Fit:
     """Entries for all windows of ``plan`` within ``plan.unit.limits``; one set for the whole year.
 
     They are proven by replay from ``first_year`` on (:mod:`skavit.core.fitting.proof`); what is lost is the difference
-    of that replay, by the unit's own clock, if nobody touches it.
+    of that replay, by the unit's own clock, if nobody touches it. The search keeps to a budget, and
+    takes the best so far where it ends. Raises :class:`RangeError` for more windows and channels than it can look at.
     """
+    check_size(plan)
     trains = key_trains(plan)
     limits = plan.unit.limits
     if limits.entries is not None:
         limits = replace(limits, entries=max(limits.entries - len(trains.entries), 0))
-    trial = Trial(without_trains(plan), first_year)
+    trial = Trial(without_trains(plan), first_year, budget)
     exact = _exact(trial, limits)
     found = exact if exact and not _wrong_s(trial, exact) else _better(trial, exact, _bent(trial, limits))
+    if trial.budget.ended:
+        for own in found.reasons:
+            own.append(f"the best of the first {trial.budget.steps / 1e6:.0f} million steps of the search")
     for number, reason in trains.reasons.items():
         found.reasons[number].append(reason)
     channels = plan.channels
@@ -62,7 +73,17 @@ def fit(plan: Plan, first_year: int) -> Fit:
         plan=choices[0],
         losses=losses(choices[0], first_year, found.reasons),
         others=tuple(other(choice, first_year) for choice in choices[1:]),
+        ended=trial.budget.ended,
     )
+
+
+def check_size(plan: Plan) -> None:
+    """Raise :class:`RangeError` where a plan has more than a fit looks at."""
+    windows = sum(len(channel.windows) for channel in plan.channels)
+    if windows > MOST_WINDOWS:
+        raise RangeError(f"{windows} windows are too many to fit; accepted: at most {MOST_WINDOWS} in all channels")
+    if len(plan.channels) > MOST_CHANNELS:
+        raise RangeError(f"{len(plan.channels)} channels are too many to fit; accepted: at most {MOST_CHANNELS}")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -83,8 +104,13 @@ def _better(trial: Trial, exact: _Found | None, bent: _Found) -> _Found:
 
 
 def _wrong_s(trial: Trial, found: _Found) -> int:
-    channels = range(len(trial.plan.channels))
-    return sum(trial.wrong_s(channel, _of_channel(found.entries, channel)) for channel in channels)
+    return sum(_wrong_each(trial, found.entries))
+
+
+def _wrong_each(trial: Trial, entries: tuple[Entry, ...]) -> Iterator[int]:
+    """Seconds wrong of each channel under the entries of a unit."""
+    for channel in range(len(trial.plan.channels)):
+        yield trial.wrong_s(channel, _of_channel(entries, channel))
 
 
 def _exact(trial: Trial, limits: Limits) -> _Found | None:
@@ -117,9 +143,10 @@ def _bent(trial: Trial, limits: Limits) -> _Found:
     others: tuple[tuple[Entry, ...], ...] = ()
     if not holds_all(entries, limits):
         entries, others = _least_wrong(trial, drafts, limits)
+        why = _too_small(limits, drafts, trial)
         for number, own in enumerate(drafts):
             if trial.wrong_s(number, _of_channel(entries, number)) > trial.wrong_s(number, own):
-                reasons[number].append(_too_small(limits, drafts, trial))
+                reasons[number].append(why)
     elif limits.day_groups is not None and trial.plan.unit.sun.is_true:
         wrong = sum(trial.wrong_s(number, own) for number, own in enumerate(drafts))
         choices = FewestWrong(trial, limits, at_most=len(entries)).search() or [] if wrong else []
@@ -169,9 +196,25 @@ def _least_wrong(
     """The least wrong entries that the memory holds, and two that come next."""
     choices = FewestWrong(trial, limits).search()
     if choices is None:
-        return placeable(join(trial, shrink(trial, drafts, limits), limits), limits), ()
+        tried = [placeable(join(trial, shrink(trial, drafts, limits), limits), limits), _in_pairs(trial, limits), ()]
+        return min(tried, key=lambda entries: sum(_wrong_each(trial, entries))), ()
     others = [choice.entries for choice in choices if choice.wrong_s > choices[0].wrong_s]
     return choices[0].entries, tuple(_unlike(choices[0].entries, others)[:OTHERS])
+
+
+def _in_pairs(trial: Trial, limits: Limits) -> tuple[Entry, ...]:
+    """Windows as pairs, as many as the memory holds, those left out that do the least harm."""
+    if not any(bank.is_pair for bank in limits.slots or ()):
+        return ()
+    channels = range(len(trial.plan.channels))
+    found = thinned(trial, [pairs_of(trial, c, limits) for c in channels], capacity_of(limits), in_pairs=True)
+    shared: dict[Drafts, tuple[int, ...]] = {}
+    for number, drafts in enumerate(found, start=1):
+        for index in range(0, len(drafts), 2):
+            pair = drafts[index : index + 2]
+            shared[pair] = (*shared.get(pair, ()), number)
+    entries = tuple(draft.entry(numbers) for pair, numbers in shared.items() for draft in pair)
+    return placeable(entries, limits)
 
 
 def _unlike(first: tuple[Entry, ...], others: list[tuple[Entry, ...]]) -> list[tuple[Entry, ...]]:

@@ -8,21 +8,28 @@ from dataclasses import dataclass, replace
 from datetime import date
 
 import numpy as np
+from cachetools import LRUCache
 
 from skavit.core.almanac import almanac, unit_almanac
+from skavit.core.budget import Budget
 from skavit.core.clock_settings import ClockSettings
 from skavit.core.days import DAILY, Days
 from skavit.core.entry import Entry
 from skavit.core.holidays import holiday_mask
 from skavit.core.plan import Plan
 from skavit.core.replay import RUN_UP_DAYS, replay
-from skavit.core.spans import Spans, from_switchings, symmetric_difference_s
+from skavit.core.spans import EMPTY, Spans, from_switchings, symmetric_difference_s
 from skavit.core.sun import DAY_S, Ints, SunEvent
 from skavit.core.sun_settings import NO_ADJUST, Adjust
 from skavit.core.unit import acting_digits, own_sun
 from skavit.core.values import Time, sun_time_of
 
 TRIAL_YEARS = 2
+# What a fit may look at, in events; a step is some 0.3 microseconds. Eight windows on four channels take some 500,000.
+FIT_STEPS = 24_000_000
+# What a trial of so many drafts takes besides their events.
+STEPS_A_TRIAL, STEPS_A_DRAFT = 500, 60
+KEPT_BYTES = 64_000_000
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -43,9 +50,13 @@ Drafts = tuple[Draft, ...]
 
 
 class Trial:
-    """Replays drafts of one plan's channels over two calendar years."""
+    """Replays drafts of one plan's channels over two calendar years.
 
-    def __init__(self, plan: Plan, first_year: int) -> None:
+    ``budget`` counts what is tried. A trial is always made; those who search stop once the budget has ended.
+    """
+
+    def __init__(self, plan: Plan, first_year: int, budget: Budget | None = None) -> None:
+        self.budget = budget or Budget(FIT_STEPS)
         unit = replace(plan.unit, clock=ClockSettings(), entries=(), keyings=())
         self.plan = replace(plan, unit=unit, overrides=())
         self.first, self.last = date(first_year, 1, 1), date(first_year + TRIAL_YEARS - 1, 12, 31)
@@ -57,7 +68,7 @@ class Trial:
         self.rows = rows[~holiday_mask(plan.unit.holidays, self.book.calendar.days[rows])]
         self._instants: dict[tuple[Time, Days, Adjust], Ints] = {}
         self._wrong: dict[tuple[int, Drafts], int] = {}
-        self._outputs: dict[tuple[Drafts, Adjust], Spans] = {}
+        self._outputs: LRUCache[tuple[Drafts, Adjust], Spans] = LRUCache(KEPT_BYTES, getsizeof=_bytes)
 
     def adjust_of(self, channel: int) -> Adjust:
         """The correction under which a channel (from 0) runs its drafts: none where offsets are keyed as one."""
@@ -94,13 +105,16 @@ class Trial:
     def output(self, channel: int, drafts: Drafts) -> Spans:
         """What a channel (from 0) does under the drafts in this slot order, within the two years."""
         key = (drafts, self.adjust_of(channel))
-        if key not in self._outputs:
-            self._outputs[key] = self._run(*key)
-        return self._outputs[key]
+        kept = self._outputs.get(key)
+        if kept is None:
+            kept = self._run(*key)
+            if _bytes(kept) < KEPT_BYTES:
+                self._outputs[key] = kept
+        return kept
 
     def _run(self, drafts: Drafts, adjust: Adjust) -> Spans:
         if not drafts:
-            return Spans(np.zeros(0, dtype=np.int64), np.zeros(0, dtype=np.int64))
+            return EMPTY
         parts, states = [], []
         for draft in drafts:
             at = self.instants(draft.at, draft.days, adjust)
@@ -110,6 +124,7 @@ class Trial:
                 parts.append(at + draft.pulse_s)
                 states.append(np.zeros(at.shape, dtype=bool))
         instant, on = np.concatenate(parts), np.concatenate(states)
+        self.budget.take(instant.size + STEPS_A_TRIAL + STEPS_A_DRAFT * len(drafts))
         order = np.argsort(instant, kind="stable")
         instant, on = instant[order], on[order]
         last = np.concatenate([instant[1:] != instant[:-1], [True]]) if instant.size else np.zeros(0, dtype=bool)
@@ -121,3 +136,7 @@ class Trial:
         if key not in self._wrong:
             self._wrong[key] = symmetric_difference_s(self.output(channel, drafts), self.wanted(channel))
         return self._wrong[key]
+
+
+def _bytes(spans: Spans) -> int:
+    return spans.on.nbytes + spans.off.nbytes + 200

@@ -1,6 +1,7 @@
 """Results as plain JSON values, times as ISO 8601 in the site's local time with its UTC offset."""
 
-from collections.abc import Iterable
+import json
+from collections.abc import Iterable, Iterator
 from typing import Any
 
 import numpy as np
@@ -17,6 +18,7 @@ from skavit.core.sun_settings import Adjust
 from skavit.core.sun_table import TableReading
 from skavit.core.values import day_of
 
+PAIRS_A_PART = 50_000
 PLACE_KEYS = ("latitude", "longitude", "latitude_pm", "longitude_pm")
 
 
@@ -24,7 +26,10 @@ def iso(instants: Ints, clock: WallClock) -> list[str]:
     """The instants as local times with their UTC offset."""
     offsets = clock.offset(instants)
     digits = np.datetime_as_string((instants + offsets).astype("datetime64[s]"))
-    return [f"{text}{_offset_text(int(offset))}" for text, offset in zip(digits, offsets, strict=True)]
+    each, which = np.unique(offsets, return_inverse=True)
+    texts = np.array([_offset_text(int(offset)) for offset in each], dtype=np.str_)
+    found: list[str] = np.char.add(digits, texts[which]).tolist() if instants.size else []
+    return found
 
 
 def _offset_text(seconds: int) -> str:
@@ -33,27 +38,27 @@ def _offset_text(seconds: int) -> str:
     return f"{'-' if seconds < 0 else '+'}{hours:02d}:{minutes:02d}" + (f":{left:02d}" if left else "")
 
 
-def pairs(spans: Spans, clock: WallClock) -> list[list[str]]:
-    """Spans as a list of [on, off]."""
-    return [list(pair) for pair in zip(iso(spans.on, clock), iso(spans.off, clock), strict=True)]
+def _pairs(spans: Spans, clock: WallClock) -> Iterator[str]:
+    """Spans as the text of a list of [on, off], a part at a time."""
+    yield "["
+    for low in range(0, len(spans), PAIRS_A_PART):
+        on, off = (iso(t[low : low + PAIRS_A_PART], clock) for t in (spans.on, spans.off))
+        listed = ", ".join(f'["{a}", "{b}"]' for a, b in zip(on, off, strict=True))
+        yield f", {listed}" if low else listed
+    yield "]"
 
 
-def replay_json(result: Replay) -> dict[str, Any]:
-    """What ``replay`` prints."""
-    return {
-        "channels": [
-            {
-                "name": channel.name,
-                "wanted": pairs(channel.wanted, result.site_clock),
-                "actual": pairs(channel.actual, result.site_clock),
-                "extra_h": channel.extra_h,
-                "missing_h": channel.missing_h,
-            }
-            for channel in result.channels
-        ],
-        "stations": [],
-        "master_valve": [],
-    }
+def replay_text(result: Replay) -> Iterator[str]:
+    """What ``replay`` prints, a part at a time: a year may hold two million pulses."""
+    yield '{"channels": ['
+    for index, channel in enumerate(result.channels):
+        name = json.dumps(channel.name, ensure_ascii=False)
+        yield f'{", " if index else ""}{{"name": {name}, "wanted": '
+        yield from _pairs(channel.wanted, result.site_clock)
+        yield ', "actual": '
+        yield from _pairs(channel.actual, result.site_clock)
+        yield f', "extra_h": {json.dumps(channel.extra_h)}, "missing_h": {json.dumps(channel.missing_h)}}}'
+    yield '], "stations": [], "master_valve": []}'
 
 
 def finding_json(finding: Finding) -> dict[str, Any]:

@@ -28,7 +28,7 @@ class LibraryTest(TestCase):
 
     def typed(self, row, **changes):
         """What the form shows, as a browser would send it back."""
-        form = KindForm(kind=row.kind)
+        form = KindForm(kind=row.kind, version=row.version)
         sent = {}
         for name, field in form.fields.items():
             value = form.initial.get(name, field.initial)

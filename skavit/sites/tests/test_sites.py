@@ -51,7 +51,13 @@ class SiteFormTest(TestCase):
 
     def test_moving_a_site_moves_its_units(self):
         unit = make_unit(self.crew)
-        place = {"name": "Harbour walk", "latitude": "69.6", "longitude": "18.9", "timezone": "Europe/Oslo"}
+        place = {
+            "name": "Harbour walk",
+            "latitude": "69.6",
+            "longitude": "18.9",
+            "timezone": "Europe/Oslo",
+            "version": 1,
+        }
         self.client.post(reverse("site-edit", args=[unit.site.pk]), place)
         unit = type(unit).objects.get(pk=unit.pk)
         self.assertEqual(unit.plan.site.timezone, "Europe/Oslo")

@@ -6,6 +6,7 @@ from django.test import TestCase
 from django.urls import reverse
 from weasyprint.urls import FatalURLFetchingError
 
+from skavit.background.tests.builders import work_off
 from skavit.core.tests.builders import local_instant
 from skavit.core.values import day_number
 from skavit.crews.tests.builders import make_crew, make_unit, member, stop_clock
@@ -152,7 +153,10 @@ class AsFoundTest(LookingCase):
 
 class PdfTest(LookingCase):
     def test_the_sheet_as_a_pdf(self):
-        answer = self.client.get(reverse("sheet-pdf", args=[self.unit_pk]))
+        self.client.post(reverse("sheet-pdf", args=[self.unit_pk]))
+        (job,) = work_off()
+        self.assertContains(self.client.get(reverse("job", args=[job.pk])), "harbour-walk-path-lights-entry-sheet.pdf")
+        answer = self.client.get(reverse("job-answer", args=[job.pk]))
         self.assertEqual(answer["Content-Type"], "application/pdf")
         self.assertTrue(answer.content.startswith(b"%PDF-"))
         self.assertGreater(len(answer.content), 8000)

@@ -5,6 +5,8 @@ from datetime import date
 
 from django.urls import reverse
 
+from skavit.background.models import Job
+from skavit.background.tests.builders import work_off
 from skavit.core.palette import PROGRAMS
 from skavit.core.plan import read_plan
 from skavit.core.reading import Node
@@ -192,6 +194,11 @@ class WaysTest(ProgramCase):
             window("sunset", "23:30", ["fri", "sat", "sun"]),
         ]
         self.have(document(rows, [], limits={"entries": 2, "day_groups": ["daily", "weekdays", "weekends"]}))
+        self.assertContains(self.get("fits"), "Not worked out yet")
+        asked = self.post("fits-ask")
+        self.assertEqual(asked.headers["HX-Redirect"], reverse("job", args=[Job.objects.get().pk]))
+        (job,) = work_off()
+        self.assertRedirects(self.client.get(reverse("job", args=[job.pk])), reverse("fits", args=[self.unit.pk]))
         page = self.get("fits")
         self.assertContains(page, "Nearest to what is wanted")
         self.assertContains(page, "Another way, 1")

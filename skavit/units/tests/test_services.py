@@ -33,8 +33,8 @@ class PermissionTest(TestCase):
         for call in (
             lambda: services.create_unit(viewer, unit.site, name="x", whereabouts="", channels=["a"]),
             lambda: services.edit(unit, viewer, unit.head.number, lambda plan: plan, "x"),
-            lambda: services.undo(unit, viewer),
-            lambda: services.redo(unit, viewer),
+            lambda: services.undo(unit, viewer, unit.head.number),
+            lambda: services.redo(unit, viewer, unit.head.number),
             lambda: services.fit_entries(unit, viewer, unit.head.number, 2027),
             lambda: services.apply_remedy(unit, viewer, unit.head.number, 2027, "x"),
             lambda: services.import_plan(unit, viewer, unit.head.number, b"{}"),
@@ -68,11 +68,11 @@ class PermissionTest(TestCase):
         crew = make_crew()
         unit, one = make_unit(crew), member(crew)
         services.edit(unit, one, unit.head.number, lambda plan: edits.remove_entry(plan, 0), "a")
-        services.undo(unit, one)
+        services.undo(unit, one, unit.head.number)
         services.edit(unit, one, unit.head.number, lambda plan: edits.remove_entry(plan, 1), "b")
         self.assertEqual(list(unit.revisions.values_list("note", flat=True))[-2:], ["a", "b"])
         with self.assertRaises(services.NothingTo):
-            services.redo(unit, one)
+            services.redo(unit, one, unit.head.number)
 
     def test_a_taken_site_name_is_refused_within_the_crew_only(self):
         place = {"name": "Same", "latitude": 1.0, "longitude": 2.0, "timezone": "UTC"}

@@ -18,5 +18,8 @@ class Command(BaseCommand):
         password = os.environ.get("SKAVIT_DEMO_PASSWORD", "")
         if not password:
             raise CommandError("SKAVIT_DEMO_PASSWORD is not set; accepted: a password for the demo people.")
-        if demo.load(password):
-            self.stdout.write("Demo data loaded.")
+        try:
+            loaded = demo.load(password)
+        except demo.NamesTaken as error:
+            raise CommandError(str(error)) from error
+        self.stdout.write("Demo data loaded." if loaded else "The demo crew is here already.")

@@ -1,0 +1,56 @@
+"""The child process in which one job is done; importing it sets the application up."""
+
+import logging
+import os
+import resource
+import sys
+
+import django
+
+os.environ.setdefault("DJANGO_SETTINGS_MODULE", "skavit.settings")
+django.setup()
+
+from django.core.exceptions import PermissionDenied  # noqa: E402
+from django.db import close_old_connections, connections  # noqa: E402
+
+from skavit.background import services  # noqa: E402
+from skavit.background.models import Job  # noqa: E402
+from skavit.background.run import OUT_OF_MEMORY  # noqa: E402
+from skavit.background.work import WORK  # noqa: E402
+from skavit.core.errors import SkavitError  # noqa: E402
+
+# How much the work may take on top of what the application itself has.
+MEMORY_BYTES = 1_000_000_000
+NICE = 10  # pages come first
+
+
+def main(pk: int, database: str) -> None:
+    """Do a job; exits with :data:`OUT_OF_MEMORY` where its memory is not enough."""
+    os.nice(NICE)
+    connections.databases["default"]["NAME"] = database
+    _bound_memory()
+    try:
+        do(pk)
+    except MemoryError:
+        sys.exit(OUT_OF_MEMORY)
+    finally:
+        close_old_connections()
+
+
+def do(pk: int) -> None:
+    """Do a job in this process, and put down what came of it."""
+    job = Job.objects.select_related("crew", "by").get(pk=pk)
+    try:
+        outcome = WORK[job.does](job, lambda share, told: services.report(pk, share, told))
+    except services.Cancelled:
+        logging.getLogger(__name__).info("%s was cancelled.", job)
+    except (SkavitError, services.Refused, PermissionDenied) as error:
+        services.refuse(pk, str(error))
+    else:
+        services.finish(job, outcome)
+
+
+def _bound_memory() -> None:
+    with open("/proc/self/statm", encoding="ascii") as statm:  # noqa: PTH123  a file of the kernel
+        has = int(statm.read().split()[0]) * resource.getpagesize()
+    resource.setrlimit(resource.RLIMIT_AS, (has + MEMORY_BYTES, has + MEMORY_BYTES))

@@ -1,0 +1,67 @@
+"""Running a job in a child process: within a time, within a memory, ended where it is cancelled."""
+
+import multiprocessing
+import time
+from typing import Any
+
+from django.db import connection
+
+from skavit.background import services
+
+TIME_S = 120
+LOOK_S = 0.25
+SAY_S = 5
+STOPPING_S = 3
+# The child's exit where its memory was not enough.
+OUT_OF_MEMORY = 77
+TOO_LONG = f"It was not done within {TIME_S // 60} minutes, and was ended. Nothing was changed."
+TOO_LARGE = "It took more memory than it may, and was ended. Nothing was changed."
+BROKEN = "It came to no end; the worker's output says why. Nothing was changed."
+
+
+def run(pk: int, *, time_s: float = TIME_S) -> None:
+    """Run a job, and see to it that it ends."""
+    job = services.take_up(pk)
+    if job is None:
+        return
+    context = multiprocessing.get_context("forkserver")
+    # The server of forks loads the application once; each child of it begins in some milliseconds.
+    context.set_forkserver_preload(["skavit.background.child"])
+    child = context.Process(target=_child, args=(pk, connection.settings_dict["NAME"]), daemon=True)
+    child.start()
+    try:
+        _watch(pk, child, time.monotonic() + time_s)
+    finally:
+        _stop(child)
+
+
+def _child(pk: int, database: str) -> None:
+    from skavit.background import child  # it sets the application up, in the child alone
+
+    child.main(pk, database)
+
+
+def _watch(pk: int, child: Any, until: float) -> None:
+    said = time.monotonic()
+    while child.is_alive():
+        child.join(LOOK_S)
+        if time.monotonic() > until:
+            services.fail(pk, TOO_LONG)
+            return
+        if time.monotonic() - said > SAY_S:
+            said = time.monotonic()
+            if not services.still_wanted(pk):
+                return
+        elif not services.is_running(pk):
+            return
+    if child.exitcode:
+        services.fail(pk, TOO_LARGE if child.exitcode == OUT_OF_MEMORY else BROKEN)
+
+
+def _stop(child: Any) -> None:
+    if child.is_alive():
+        child.terminate()
+        child.join(STOPPING_S)
+    if child.is_alive():
+        child.kill()
+        child.join()

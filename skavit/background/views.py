@@ -1,0 +1,47 @@
+"""A piece of work: how far it is, cancelling it, and what came of it."""
+
+from django.http import Http404, HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.views.decorators.http import require_GET, require_POST
+from django_htmx.http import HttpResponseClientRedirect
+
+from skavit.background import services
+from skavit.background.models import Job, State
+from skavit.crews.access import members
+
+
+def _job(request: HttpRequest, pk: int) -> Job:
+    return get_object_or_404(Job.objects.defer("upload", "answer").select_related("by"), crew=request.crew, pk=pk)
+
+
+@members
+@require_GET
+def job(request: HttpRequest, pk: int) -> HttpResponse:
+    """How far it is; once it is done, on to what came of it."""
+    services.give_up_lost()
+    found = _job(request, pk)
+    if found.state == State.DONE and found.then:
+        return HttpResponseClientRedirect(found.then) if request.htmx else redirect(found.then)
+    context = {"job": found, "may_cancel": found.is_open and (request.membership.may_edit or found.by == request.user)}
+    return render(request, "background/_job.html" if request.htmx else "background/job.html", context)
+
+
+@members
+@require_POST
+def job_cancel(request: HttpRequest, pk: int) -> HttpResponse:
+    """End it, and go back to where it was asked for."""
+    found = _job(request, pk)
+    services.cancel(request.membership, found)
+    return redirect("job", pk=pk)
+
+
+@members
+@require_GET
+def job_answer(request: HttpRequest, pk: int) -> HttpResponse:
+    """The file that came of it."""
+    found = get_object_or_404(Job, crew=request.crew, pk=pk, state=State.DONE)
+    if found.answer is None or not found.answer_name:
+        raise Http404
+    response = HttpResponse(bytes(found.answer), content_type=found.answer_type)
+    response["Content-Disposition"] = f'attachment; filename="{found.answer_name}"'
+    return response

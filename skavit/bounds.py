@@ -1,0 +1,79 @@
+"""What the application accepts at most, told before any work is begun. The core has bounds of its own on top."""
+
+from django.conf import settings
+
+from skavit.core.errors import PlanError
+from skavit.core.plan import Plan
+from skavit.core.sun import DAY_S
+
+# How many bytes a request may send: by nobody, by a person, and by a person at the pages that take files.
+BODY_OF_NOBODY = 64_000
+BODY_OF_A_PERSON = 1_000_000
+BODY_OF_A_FILE = 2_500_000
+FILE_BYTES = 2_000_000
+TAKES_FILES = "/import/"
+
+# What a plan may hold: a unit's page with all of it is worked out in some two seconds.
+MOST_CHANNELS = 100
+MOST_WINDOWS = 400
+MOST_ENTRIES = 400  # of all keyings together
+MOST_ENTRY_CHANNELS = 1_000  # each entry counted once for each of its channels
+MOST_KEYINGS = 24
+MOST_OVERRIDES = 400
+MOST_HOLIDAYS = 200
+MOST_PULSES = 300_000  # a year, of windows and of entries
+# What may be written down of a unit as found.
+MOST_LINES = 400
+LINES_BYTES = 40_000
+# A fit of more than this is not tried while a page waits for it.
+WINDOWS_AT_ONCE, CHANNELS_AT_ONCE = 24, 8
+STEPS_AT_ONCE = 3_000_000
+IMPORT_AT_ONCE_BYTES = 60_000
+
+
+def body_limit(path: str, *, logged_in: bool) -> int:
+    """How many bytes may be sent to an address."""
+    if not logged_in:
+        return BODY_OF_NOBODY
+    return BODY_OF_A_FILE if path.endswith(TAKES_FILES) else BODY_OF_A_PERSON
+
+
+def has_session(cookies: str) -> bool:
+    """Whether a Cookie header claims a session; whether it is one, only the database knows."""
+    return f"{settings.SESSION_COOKIE_NAME}=" in cookies
+
+
+def check_plan(plan: Plan) -> None:
+    """Raise :class:`PlanError` where a plan holds more than the application works with, naming what it accepts."""
+    entries = plan.unit.all_entries
+    for path, held, most, what in (
+        ("channels", len(plan.channels), MOST_CHANNELS, "channels"),
+        ("windows", sum(len(channel.windows) for channel in plan.channels), MOST_WINDOWS, "windows in all channels"),
+        ("unit.entries", len(entries), MOST_ENTRIES, "entries in all"),
+        ("unit.entries", sum(len(e.channels) for e in entries), MOST_ENTRY_CHANNELS, "entries, each channel counted"),
+        ("unit.keyings", len(plan.unit.keyings), MOST_KEYINGS, "keyings"),
+        ("unit.holidays", len(plan.unit.holidays), MOST_HOLIDAYS, "holidays"),
+        ("overrides", len(plan.overrides), MOST_OVERRIDES, "overrides"),
+        ("repeat", pulses_a_year(plan), MOST_PULSES, "pulses a year"),
+    ):
+        if held > most:
+            raise PlanError(path, f"{held:,} are too many", f"at most {most:,} {what}")
+
+
+def pulses_a_year(plan: Plan) -> int:
+    """How many pulses windows and entries make in a year at most."""
+    trains = []
+    for window in (w for channel in plan.channels for w in channel.windows if w.repeat):
+        long = (window.for_min or 0) * 60 or (DAY_S if window.to is None else _long(window.start, window.to))
+        trains.append((long, window.repeat.every_s))
+    for entry in (e for e in plan.unit.all_entries if e.repeat):
+        trains += [(_long(entry.at, entry.repeat.until), entry.repeat.cycle_s)] * len(entry.channels)
+    return sum(-(-long // cycle) * 366 for long, cycle in trains)
+
+
+def _long(start: object, end: object) -> int:
+    """Seconds from one time to another, the next day's where it is not later; with a sun time, the whole day."""
+    low, high = (getattr(time, "seconds", None) for time in (start, end))
+    if low is None or high is None:
+        return DAY_S
+    return int((high - low) % DAY_S or DAY_S)

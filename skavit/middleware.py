@@ -1,0 +1,55 @@
+"""What every request goes through: it is small enough, it is text, and what is refused is told in words."""
+
+from collections.abc import Callable
+from typing import Any
+
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import render
+
+from skavit.bounds import body_limit
+from skavit.core.errors import SkavitError
+
+NUL = "\x00"
+BAD_REQUEST, TOO_LARGE, UNPROCESSABLE = 400, 413, 422
+
+
+def refused(request: HttpRequest, words: str, status: int) -> HttpResponse:
+    """A page that says what was refused; for htmx the words alone, which the page in hand shows."""
+    if getattr(request, "htmx", False):
+        response = HttpResponse(words, status=status, content_type="text/plain; charset=utf-8")
+        response["HX-Reswap"] = "none"
+        return response
+    return render(request, "refused.html", {"words": words}, status=status)
+
+
+class RefusingMiddleware:
+    """Stands behind the login: who sends how much is known here."""
+
+    def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponse:
+        """Refuse a body that is too large before anything reads it."""
+        most = body_limit(request.path, logged_in=request.user.is_authenticated)
+        try:
+            length = int(request.META.get("CONTENT_LENGTH") or 0)
+        except ValueError:
+            length = 0
+        if length > most:
+            return refused(request, f"{length:,} bytes are too much here. Accepted: at most {most:,}.", TOO_LARGE)
+        return self.get_response(request)
+
+    def process_view(self, request: HttpRequest, *args: Any) -> HttpResponse | None:
+        """Refuse the one character that is no text to the database."""
+        for typed in (request.GET, request.POST):
+            if any(NUL in name or any(NUL in value for value in values) for name, values in typed.lists()):
+                return refused(
+                    request, "A character was sent that is no text. Accepted: letters, digits, signs.", BAD_REQUEST
+                )
+        return None
+
+    def process_exception(self, request: HttpRequest, exception: Exception) -> HttpResponse | None:
+        """What the core refuses and no page has caught, in its own words."""
+        if isinstance(exception, SkavitError):
+            return refused(request, str(exception), UNPROCESSABLE)
+        return None

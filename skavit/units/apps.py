@@ -1,0 +1,13 @@
+"""The application of units: it names the background work that it does."""
+
+from django.apps import AppConfig
+
+
+class UnitsConfig(AppConfig):
+    """Units and their plans."""
+
+    name = "skavit.units"
+
+    def ready(self) -> None:
+        """Put down the kinds of work."""
+        from skavit.units import long_work  # noqa: F401  each is put down where it is read
