@@ -105,6 +105,6 @@ class OwnerPagesTest(BrowserCase):
         self.go("round")
         self.page.get_by_role("link", name="Path lights").first.click()
         self.sees("10:40 pm")
-        self.page.get_by_role("button", name="Leave").click()
+        self.page.get_by_role("button", name="Log out").click()
         self.page.get_by_label("Login name").wait_for()
         self.axe("login")

@@ -197,7 +197,7 @@ set_aside() {
     ! has_cluster || find_postgres
     ! has_cluster || stop_postgres
     mv "$PG_DATA" "$aside" || stop_with "Could not set $PG_DATA aside."
-    rm -f "$PG_PASSWORD_FILE" "$PG_HOME/empty"
+    rm -f "$PG_PASSWORD_FILE" var/begun
     say "Set aside: $aside"
     PG_ASIDE=$aside
 }

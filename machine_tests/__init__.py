@@ -1,0 +1,1 @@
+"""The commands of the README on a machine: ./start, ./backup, ./restore in a checkout of their own."""

@@ -1,0 +1,129 @@
+"""A checkout in a folder of its own, with the Python packages of this one, whose commands are run and stopped."""
+
+import hashlib
+import os
+import re
+import shutil
+import signal
+import socket
+import subprocess
+import tempfile
+import time
+import urllib.error
+import urllib.request
+from pathlib import Path
+from unittest import TestCase
+
+ROOT = Path(__file__).resolve().parent.parent
+STARTED_S = 60
+
+
+def free_port():
+    with socket.socket() as s:
+        s.bind(("127.0.0.1", 0))
+        return s.getsockname()[1]
+
+
+def get(url):
+    """(status, text) of a page; 0 where nothing answers."""
+    try:
+        with urllib.request.urlopen(url, timeout=5) as answer:
+            return answer.status, answer.read().decode()
+    except urllib.error.HTTPError as error:
+        return error.code, error.read().decode()
+    except OSError:
+        return 0, ""
+
+
+class Running:
+    """A ./start under way; what it prints stands in ``output``."""
+
+    def __init__(self, folder, *words):
+        self.port = free_port()
+        self.log = folder / "var-start.log"
+        self.process = subprocess.Popen(
+            ["bash", "./start", "--port", str(self.port), *words],
+            cwd=folder, stdout=self.log.open("w"), stderr=subprocess.STDOUT, start_new_session=True,
+        )  # fmt: skip
+        self.address = f"http://127.0.0.1:{self.port}/"
+
+    @property
+    def output(self):
+        return self.log.read_text()
+
+    def wait_until(self, what, seconds=STARTED_S):
+        until = time.monotonic() + seconds
+        while time.monotonic() < until:
+            if what():
+                return True
+            time.sleep(0.2)
+        return False
+
+    def is_up(self):
+        return self.wait_until(lambda: get(f"{self.address}health/")[0] == 200 or self.process.poll() is not None)
+
+    def stop(self):
+        """As Ctrl-C does: the signal goes to all that stands in the foreground."""
+        if self.process.poll() is None:
+            os.killpg(self.process.pid, signal.SIGINT)
+        return self.process.wait(timeout=40)
+
+
+class CheckoutCase(TestCase):
+    """``folder`` is a fresh checkout of what git has here, changes that are not committed included."""
+
+    def setUp(self):
+        self.folder = Path(tempfile.mkdtemp(prefix="skavit-machine-"))
+        self.copy_tree()
+        self.addCleanup(self.clean_up)
+
+    def copy_tree(self):
+        listed = subprocess.run(
+            ["git", "ls-files", "-co", "--exclude-standard"], cwd=ROOT, capture_output=True, text=True, check=True
+        )
+        for name in listed.stdout.splitlines():
+            if (ROOT / name).is_file() and not name.startswith(("docs/screenshots", "browser_tests/vendor")):
+                (self.folder / name).parent.mkdir(parents=True, exist_ok=True)
+                shutil.copy2(ROOT / name, self.folder / name)
+        (self.folder / ".venv").symlink_to(ROOT / ".venv")
+
+    @property
+    def clusters(self):
+        """Where a checkout at this path keeps its database."""
+        if os.geteuid():
+            return self.folder / "var"
+        key = hashlib.sha256(f"{self.folder.resolve()}\n".encode()).hexdigest()[:12]
+        return Path("/var/lib/skavit") / key
+
+    def clean_up(self):
+        for pid in self.clusters.glob("*/postmaster.pid"):
+            os.kill(int(pid.read_text().splitlines()[0]), signal.SIGQUIT)
+        shutil.rmtree(self.clusters, ignore_errors=True)
+        shutil.rmtree(self.folder, ignore_errors=True)
+
+    def start(self, *words):
+        running = Running(self.folder, *words)
+        self.addCleanup(running.stop)
+        return running
+
+    def started(self, *words):
+        running = self.start(*words)
+        self.assertTrue(running.is_up(), running.output)
+        self.assertIsNone(running.process.poll(), running.output)
+        return running
+
+    def run_here(self, *words, **more):
+        return subprocess.run(words, cwd=self.folder, capture_output=True, text=True, timeout=120, check=False, **more)
+
+    def manage(self, *words):
+        """A management command beside a running ./start."""
+        pid = int((self.folder / "var" / "web.pid").read_text())
+        settings = Path(f"/proc/{pid}/environ").read_text().split("\0")
+        environment = dict(line.split("=", 1) for line in settings if line.startswith(("SKAVIT_", "PATH=")))
+        return self.run_here(".venv/bin/python", "manage.py", *words, env=environment)
+
+    def postgres_pid(self):
+        return int((self.clusters / "cluster" / "postmaster.pid").read_text().splitlines()[0])
+
+    def password(self, running):
+        return re.search(r"Password +(\S+)", running.output)[1]
