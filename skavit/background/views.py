@@ -1,5 +1,6 @@
 """A piece of work: how far it is, cancelling it, and what came of it."""
 
+from django.contrib import messages
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_GET, require_POST
@@ -21,6 +22,8 @@ def job(request: HttpRequest, pk: int) -> HttpResponse:
     services.give_up_lost()
     found = _job(request, pk)
     if found.state == State.DONE and found.then:
+        for line in found.told.splitlines():
+            messages.info(request, line)
         return HttpResponseClientRedirect(found.then) if request.htmx else redirect(found.then)
     context = {"job": found, "may_cancel": found.is_open and (request.membership.may_edit or found.by == request.user)}
     return render(request, "background/_job.html" if request.htmx else "background/job.html", context)

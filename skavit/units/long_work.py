@@ -71,7 +71,7 @@ def _ask(
 
 def _asked_by(job: Job) -> Membership:
     """The membership of who asked; refused where they are in the crew no more."""
-    found = Membership.objects.select_related("crew", "user").filter(crew=job.crew, user=job.by).first()
+    found = Membership.objects.select_related("crew", "user").filter(crew=job.crew, user=job.by, left=None).first()
     if found is None:
         raise background.Refused("Who asked for it is in the crew no more.")
     return found

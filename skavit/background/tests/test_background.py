@@ -1,0 +1,203 @@
+"""Background work: asked for within bounds, done in a child with limits, cancelled, applied only where it still fits."""
+
+import os
+import threading
+import time
+from datetime import timedelta
+from unittest import mock
+
+from django.core.exceptions import PermissionDenied
+from django.db import connection
+from django.test import TestCase, TransactionTestCase
+from django.urls import reverse
+from django.utils import timezone
+from procrastinate.contrib.django.models import ProcrastinateJob
+
+from skavit.background import child, run, services
+from skavit.background.models import Job, State
+from skavit.background.tests.builders import work_off
+from skavit.background.work import WORK, Outcome
+from skavit.core import edits
+from skavit.core.tests.builders import document
+from skavit.core.tests.test_bounds import SIX_PAIRS, weekday_windows
+from skavit.crews.services import take_out
+from skavit.crews.tests.builders import make_crew, make_unit, member
+from skavit.units import long_work
+from skavit.units.services import edit
+
+CROWDED = document(weekday_windows(20), [], limits=SIX_PAIRS)
+
+
+class AskingTest(TestCase):
+    @classmethod
+    def setUpTestData(cls):
+        cls.crew = make_crew()
+        cls.unit = make_unit(cls.crew)
+
+    def ask(self, number, role="installer"):
+        return services.begin(member(self.crew, role), "pdf", "A sheet", {"unit": self.unit.pk, "n": number}, "/")
+
+    def test_the_same_asked_twice_is_one(self):
+        self.assertEqual(self.ask(1).pk, self.ask(1).pk)
+        self.assertEqual(ProcrastinateJob.objects.count(), 1)
+        self.assertNotEqual(self.ask(1, "owner").pk, self.ask(1).pk)
+
+    def test_a_crew_has_so_much_waiting_and_no_more(self):
+        for number in range(services.MOST_OPEN):
+            self.ask(number)
+        with self.assertRaisesMessage(services.TooMuchWork, "Accepted: more when some are done"):
+            self.ask("one more")
+        self.client.force_login(member(self.crew).user)
+        page = self.client.post(reverse("sheet-pdf", args=[self.unit.pk]), follow=True)
+        self.assertContains(page, "20 pieces of work of this crew are waiting")
+
+    def test_what_is_cancelled_is_not_done(self):
+        job = self.ask(1)
+        with self.assertRaises(PermissionDenied):
+            services.cancel(member(self.crew, "viewer"), job)
+        services.cancel(member(self.crew, "owner"), job)
+        self.assertIsNone(services.take_up(job.pk))
+        self.client.force_login(member(self.crew, "viewer").user)
+        self.assertContains(self.client.get(reverse("job", args=[job.pk])), "Cancelled. Nothing was changed.")
+
+    def test_what_a_lost_worker_began_is_given_up(self):
+        job = self.ask(1)
+        services.take_up(job.pk)
+        services.give_up_lost()
+        self.assertTrue(Job.objects.get(pk=job.pk).is_open)
+        Job.objects.update(seen=timezone.now() - services.LOST - timedelta(seconds=1))
+        self.client.force_login(member(self.crew).user)
+        self.assertContains(self.client.get(reverse("job", args=[job.pk])), "The worker was stopped meanwhile")
+
+    def test_the_page_shows_how_far_it_is_and_asks_again(self):
+        job = self.ask(1)
+        services.take_up(job.pk)
+        services.report(job.pk, 40, "drawing the pages")
+        self.client.force_login(member(self.crew, "viewer").user)
+        page = self.client.get(reverse("job", args=[job.pk]), headers={"HX-Request": "true"})
+        self.assertContains(page, "Working: drawing the pages")
+        self.assertContains(page, 'value="40"')
+        self.assertContains(page, "every 1s")
+
+
+class FitTest(TestCase):
+    """A fit of twenty windows in six pairs goes to the background, and comes back only to the plan it was made for."""
+
+    @classmethod
+    def setUpTestData(cls):
+        cls.crew = make_crew()
+        cls.unit = make_unit(cls.crew, CROWDED)
+
+    def setUp(self):
+        self.client.force_login(member(self.crew).user)
+        self.base = self.unit.head.number
+        answer = self.client.post(reverse("fit", args=[self.unit.pk]), {"revision": self.base})
+        self.job = Job.objects.get()
+        self.assertRedirects(answer, reverse("job", args=[self.job.pk]))
+
+    def entries(self):
+        return type(self.unit).objects.get(pk=self.unit.pk).plan.unit.entries
+
+    def test_it_is_applied(self):
+        (job,) = work_off()
+        self.assertEqual(job.state, State.DONE, job.told)
+        self.assertEqual(len(self.entries()), 12)
+        page = self.client.get(reverse("job", args=[job.pk]), follow=True)
+        self.assertContains(page, "12 entries made")
+        self.assertContains(page, "the best of the first 24 million steps of the search")
+
+    def test_a_plan_changed_meanwhile_is_not_overwritten(self):
+        edit(self.unit, member(self.crew), self.base, lambda plan: edits.rename_channel(plan, 1, "Lamps"), "renamed")
+        (job,) = work_off()
+        self.assertEqual((job.state, job.told), (State.REFUSED, long_work.OVERTAKEN))
+        self.assertEqual(self.entries(), ())
+
+    def test_cancelled_at_the_last_moment_it_is_not_applied(self):
+        with mock.patch.object(long_work, "fit", wraps=long_work.fit) as fit:
+            fit.side_effect = lambda *_: (services.cancel(member(self.crew), self.job), mock.DEFAULT)[1]
+            (job,) = work_off()
+        self.assertEqual(job.state, State.CANCELLED)
+        self.assertEqual(self.entries(), ())
+
+    def test_who_left_the_crew_changes_nothing_any_more(self):
+        take_out(member(self.crew, "owner"), member(self.crew))
+        (job,) = work_off()
+        self.assertEqual((job.state, job.told), (State.REFUSED, "Who asked for it is in the crew no more."))
+
+
+class ChildTest(TransactionTestCase):
+    """Real child processes, each with a connection of its own."""
+
+    available_apps = None
+
+    def setUp(self):
+        self.crew = make_crew()
+        self.unit = make_unit(self.crew)
+        self.job = services.begin(member(self.crew), "pdf", "A sheet", {"unit": self.unit.pk}, "/")
+
+    def run_with(self, code, **more):
+        """Run the job in a forked child, which has the kind of work that is given as this test has it."""
+        context = run.multiprocessing.get_context("fork")
+        with (
+            mock.patch.object(run.multiprocessing, "get_context", lambda _: context),
+            mock.patch.object(type(context), "set_forkserver_preload", lambda *_: None),
+            mock.patch.dict(WORK, {"pdf": code}),
+        ):
+            connection.close()  # a fork must not share it
+            run.run(self.job.pk, **more)
+        self.job.refresh_from_db()
+        return self.job
+
+    def test_a_sheet_is_drawn_in_a_child_of_the_server_of_forks(self):
+        run.run(self.job.pk)
+        self.job.refresh_from_db()
+        self.assertEqual(self.job.state, State.DONE, self.job.told)
+        self.assertTrue(bytes(self.job.answer).startswith(b"%PDF-"))
+
+    def test_too_much_memory_ends_it_with_words(self):
+        def greedy(job, report):
+            return Outcome(told=str(len(bytearray(3_000_000_000))))
+
+        job = self.run_with(greedy)
+        self.assertEqual((job.state, job.told), (State.FAILED, run.TOO_LARGE))
+
+    def test_too_long_ends_it_with_words(self):
+        def slow(job, report):
+            time.sleep(60)
+
+        begun = time.monotonic()
+        job = self.run_with(slow, time_s=1)
+        self.assertEqual((job.state, job.told), (State.FAILED, run.TOO_LONG))
+        self.assertLess(time.monotonic() - begun, 30)
+
+    def test_a_child_that_dies_is_told(self):
+        job = self.run_with(lambda *_: os._exit(9))
+        self.assertEqual((job.state, job.told), (State.FAILED, run.BROKEN))
+
+    def test_cancelling_ends_the_child(self):
+        def slow(job, report):
+            time.sleep(60)
+
+        def cancel():
+            time.sleep(1)
+            services.cancel(member(self.crew), self.job)
+            connection.close()
+
+        thread = threading.Thread(target=cancel)
+        thread.start()
+        begun = time.monotonic()
+        job = self.run_with(slow)
+        thread.join()
+        self.assertEqual(job.state, State.CANCELLED)
+        self.assertLess(time.monotonic() - begun, 30)
+
+    def test_the_child_leaves_the_processor_to_the_pages(self):
+        found = []
+        with (
+            mock.patch.object(child.os, "nice", found.append),
+            mock.patch.object(child, "do"),
+            mock.patch.object(child, "_bound_memory"),
+            mock.patch.object(child, "close_old_connections"),
+        ):
+            child.main(self.job.pk, connection.settings_dict["NAME"])
+        self.assertEqual(found, [child.NICE])

@@ -1,0 +1,281 @@
+"""A crew's own beginning, and its people: names, invitations, passwords, throttled logins, leaving."""
+
+import re
+from concurrent.futures import ThreadPoolExecutor
+from datetime import timedelta
+from io import StringIO
+
+from django.core import mail
+from django.core.exceptions import ValidationError
+from django.core.management import CommandError, call_command
+from django.db import connections
+from django.test import Client, TestCase, TransactionTestCase, override_settings
+from django.urls import reverse
+from django.utils import timezone
+
+from skavit.crews import services
+from skavit.crews.models import Crew, Invitation, Membership, User
+from skavit.crews.names import check_login_name, looks_of
+from skavit.crews.tests.builders import make_crew, make_unit, member
+from skavit.units import demo
+
+GOOD = "a-long-evening-7"
+NEW = {"crew": "Bay lights", "username": "moana", "password": GOOD, "twelve_hour": "0"}
+
+
+def log_in(client, name, password):
+    """Through the page, as people do; whether it was taken."""
+    return client.post(reverse("login"), {"username": name, "password": password}).status_code == 302
+
+
+def link_in(page):
+    return re.search(r'value="http://testserver(/[^"]+)"', page.content.decode())[1]
+
+
+class BeginTest(TestCase):
+    def test_the_first_page_makes_the_first_owner_and_crew(self):
+        self.assertRedirects(self.client.get("/"), reverse("login") + "?next=/", target_status_code=302)
+        self.assertRedirects(self.client.get(reverse("login")), reverse("begin"))
+        page = self.client.post(reverse("begin"), NEW, follow=True)
+        self.assertContains(page, "No unit yet")
+        owner = Membership.objects.get()
+        self.assertEqual((owner.user.username, owner.role, owner.crew.name), ("moana", "owner", "Bay lights"))
+        self.assertRedirects(Client().get(reverse("begin")), reverse("login"))
+        self.assertEqual(Client().post(reverse("begin"), NEW | {"username": "other"}).status_code, 302)
+        self.assertEqual(User.objects.count(), 1)
+
+    def test_what_was_typed_stays_where_it_is_refused(self):
+        page = self.client.post(reverse("begin"), NEW | {"password": "moana"})
+        self.assertContains(page, "too similar to the username", status_code=422)
+        self.assertContains(page, 'value="Bay lights"', status_code=422)
+
+    def test_the_demo_is_taken_away_and_an_own_crew_begun(self):
+        demo.load(GOOD)
+        self.client.force_login(User.objects.get(username="kahu"))
+        self.assertEqual(self.client.post(reverse("demo-remove")).status_code, 403)
+        self.client.force_login(User.objects.get(username="owner"))
+        self.assertContains(self.client.get(reverse("crew")), "Take the demo away")
+        page = self.client.post(reverse("demo-remove"), follow=True)
+        self.assertContains(page, "Begin your crew")
+        self.assertEqual((Crew.objects.count(), User.objects.count()), (0, 0))
+
+    def test_an_own_crew_is_no_demo(self):
+        crew = make_crew()
+        self.client.force_login(member(crew, "owner").user)
+        self.assertEqual(self.client.post(reverse("demo-remove")).status_code, 403)
+        self.assertTrue(Crew.objects.exists())
+
+    def test_the_demo_is_not_loaded_over_somebody(self):
+        crew = make_crew()
+        User.objects.filter(pk=member(crew, "viewer").user.pk).update(username="kahu", looks=looks_of("kahu"))
+        with self.assertRaisesMessage(demo.NamesTaken, "kahu is the name of a crew or a person here already"):
+            demo.load(GOOD)
+        self.assertEqual(Crew.objects.count(), 1)
+
+    def test_commands_for_the_same(self):
+        out = StringIO()
+        call_command("begin_crew", "Bay lights", "moana", stdout=out)
+        path = out.getvalue().strip()
+        page = self.client.get(path, follow=True)
+        self.client.post(page.redirect_chain[-1][0], {"new_password1": GOOD, "new_password2": GOOD})
+        self.assertTrue(log_in(Client(), "moana", GOOD))
+        out = StringIO()
+        call_command("invite", "Bay lights", "viewer", stdout=out)
+        self.assertContains(Client().get(out.getvalue().strip()), "moana invites you as viewer")
+        out = StringIO()
+        call_command("password_link", "moana", stdout=out)
+        self.assertContains(Client().get(out.getvalue().strip(), follow=True), "For moana")
+        for words in (
+            ("begin_crew", "Bay lights", "x"),
+            ("begin_crew", "X", "mo\u200bana"),
+            ("invite", "No", "viewer"),
+        ):
+            with self.assertRaises(CommandError):
+                call_command(*words, stdout=StringIO())
+        with self.assertRaisesMessage(CommandError, "'nobody' cannot log in here"):
+            call_command("password_link", "nobody")
+        call_command("remove_demo", stdout=StringIO())
+        self.assertEqual(Crew.objects.count(), 1)
+
+
+class BeginAtOnceTest(TransactionTestCase):
+    def test_of_several_who_begin_at_once_one_does(self):
+        def one(number):
+            try:
+                services.begin(crew=f"Crew {number}", username=f"person {number}x", password=GOOD)
+            except services.BegunAlready:
+                return False
+            else:
+                return True
+            finally:
+                connections.close_all()
+
+        with ThreadPoolExecutor(6) as pool:
+            self.assertEqual(sum(pool.map(one, range(6))), 1)
+        self.assertEqual(Crew.objects.count(), 1)
+
+    def test_of_several_who_join_by_one_link_one_does(self):
+        crew = make_crew()
+        _, secret = services.invite(member(crew, "owner"), "viewer")
+
+        def one(number):
+            try:
+                services.join(secret, username=f"person {number}x", password=GOOD)
+            except services.LinkEnded:
+                return False
+            else:
+                return True
+            finally:
+                connections.close_all()
+
+        with ThreadPoolExecutor(6) as pool:
+            self.assertEqual(sum(pool.map(one, range(6))), 1)
+        self.assertEqual(crew.memberships.count(), 4)
+
+
+class PeopleTest(TestCase):
+    @classmethod
+    def setUpTestData(cls):
+        cls.crew = make_crew()
+        cls.unit = make_unit(cls.crew)
+
+    def setUp(self):
+        self.client.force_login(member(self.crew, "owner").user)
+
+    def test_a_colleague_joins_by_a_link_that_ends(self):
+        link = link_in(self.client.post(reverse("invite"), {"role": "installer"}))
+        self.assertNotIn(link.split("/")[2], str(Invitation.objects.values()))
+        colleague = Client()
+        self.assertContains(colleague.get(link), "invites you as installer")
+        page = colleague.post(link, {"username": "tama", "password": GOOD}, follow=True)
+        self.assertContains(page, "Path lights")
+        self.assertContains(Client().get(link), "has been used", status_code=410)
+        self.assertContains(Client().post(link, {"username": "x", "password": GOOD}), "has been used", status_code=410)
+
+    def test_an_invitation_is_taken_back_or_runs_out(self):
+        link = link_in(self.client.post(reverse("invite"), {"role": "viewer"}))
+        self.client.post(reverse("invitation-back", args=[Invitation.objects.get().pk]))
+        self.assertEqual(Client().get(link).status_code, 410)
+        link = link_in(self.client.post(reverse("invite"), {"role": "viewer"}))
+        Invitation.objects.update(ends=timezone.now() - timedelta(seconds=1))
+        self.assertEqual(Client().get(link).status_code, 410)
+
+    def test_the_password_is_changed_and_other_browsers_are_out(self):
+        person = member(self.crew).user
+        here, there = Client(), Client()
+        for browser in (here, there):
+            log_in(browser, person.username, "x")
+        data = {"about": "password", "old_password": "x", "new_password1": GOOD, "new_password2": GOOD}
+        self.assertContains(here.post(reverse("account"), data, follow=True), "The password is changed")
+        self.assertEqual(here.get(reverse("round")).status_code, 200)
+        self.assertEqual(there.get(reverse("round")).status_code, 302)
+        wrong = here.post(reverse("account"), data)
+        self.assertContains(wrong, "old password was entered incorrectly", status_code=422)
+
+    def test_an_owner_gives_a_link_to_a_new_password_once(self):
+        other = member(self.crew)
+        link = link_in(self.client.post(reverse("person-link", args=[other.pk])))
+        browser = Client()
+        shown = browser.get(link, follow=True)
+        self.assertContains(shown, "For Test crew installer")
+        browser.post(shown.redirect_chain[-1][0], {"new_password1": GOOD, "new_password2": GOOD})
+        self.assertTrue(log_in(Client(), other.user.username, GOOD))
+        self.assertContains(Client().get(link, follow=True), "This link has ended")
+
+    def test_who_is_taken_out_sees_nothing_more_at_once(self):
+        other = member(self.crew)
+        link = link_in(self.client.post(reverse("person-link", args=[other.pk])))
+        browser = Client()
+        log_in(browser, other.user.username, "x")
+        invited = services.invite(member(self.crew, "owner"), "viewer")[0]
+        Invitation.objects.filter(pk=invited.pk).update(by=other.user)
+        self.assertEqual(browser.get(reverse("unit", args=[self.unit.pk])).status_code, 200)
+        page = self.client.post(reverse("person-out", args=[other.pk]), follow=True)
+        self.assertContains(page, "What they did stays with their name")
+        self.assertContains(page, "Who left (1)")
+        self.assertEqual(browser.get(reverse("unit", args=[self.unit.pk])).status_code, 302)
+        self.assertFalse(log_in(browser, other.user.username, "x"))
+        self.assertContains(Client().get(link, follow=True), "This link has ended")
+        self.assertFalse(Invitation.objects.exists())
+        self.assertEqual(self.unit.head.author, other.user)
+        again = link_in(self.client.post(reverse("person-again", args=[other.pk])))
+        shown = browser.get(again, follow=True)
+        browser.post(shown.redirect_chain[-1][0], {"new_password1": GOOD, "new_password2": GOOD})
+        self.assertTrue(log_in(browser, other.user.username, GOOD))
+        self.assertEqual(browser.get(reverse("unit", args=[self.unit.pk])).status_code, 200)
+
+    def test_one_leaves_by_oneself_but_not_the_only_owner(self):
+        page = self.client.post(reverse("leave"), follow=True)
+        self.assertContains(page, "only owner stays owner")
+        installer = Client()
+        installer.force_login(member(self.crew).user)
+        installer.post(reverse("leave"))
+        self.assertEqual(installer.get(reverse("round")).status_code, 302)
+        self.assertIsNotNone(member(self.crew).left)
+
+    def test_an_owner_who_left_does_not_count_as_one(self):
+        second = services.add_person(member(self.crew, "owner"), username="two", password=GOOD, role="owner")
+        first = self.crew.memberships.get(user__username="Test crew owner")
+        services.take_out(first, second)
+        with self.assertRaises(services.LastOwner):
+            services.set_role(first, first, "viewer")
+
+    def test_too_many_wrong_logins_are_refused_for_a_while_and_nobody_else_is_locked_out(self):
+        name = member(self.crew).user.username
+        stranger = Client(REMOTE_ADDR="198.51.100.7")
+        for _ in range(8):
+            answer = stranger.post(reverse("login"), {"username": name, "password": "wrong"})
+        self.assertContains(answer, "Too many logins", status_code=429)
+        answer = stranger.post(reverse("login"), {"username": name, "password": "x"})
+        self.assertContains(answer, "in 15 minutes", status_code=429)
+        answer = Client(REMOTE_ADDR="198.51.100.8").post(reverse("login"), {"username": name, "password": "x"})
+        self.assertRedirects(answer, reverse("round"))
+
+    def test_a_password_is_held_against_the_name(self):
+        page = self.client.post(
+            reverse("person-add"), {"username": "manaia77", "password": "manaia77x", "role": "viewer"}
+        )
+        self.assertContains(page, "too similar to the username", status_code=422)
+
+    def test_without_a_mail_server_nothing_is_offered(self):
+        self.assertEqual(self.client.get(reverse("password-forgotten")).status_code, 404)
+
+    @override_settings(EMAIL_HOST="mail.example")
+    def test_a_forgotten_password_by_mail(self):
+        self.client.post(reverse("account"), {"about": "mail", "email": "owner@example.org"})
+        self.assertContains(Client().get(reverse("login")), "Password forgotten")
+        for address in ("owner@example.org", "nobody@example.org"):
+            page = Client().post(reverse("password-forgotten"), {"email": address}, follow=True)
+            self.assertContains(page, "If that mail is known here")
+        self.assertEqual([message.to for message in mail.outbox], [["owner@example.org"]])
+        path = re.search(r"http://testserver(\S+)", mail.outbox[0].body)[1]
+        self.assertContains(Client().get(path, follow=True), "Choose a new password")
+
+
+class NamesTest(TestCase):
+    def test_names_that_look_alike_are_one(self):
+        for one, other in (
+            ("kahu", "k\u0430hu"),
+            ("moana", "m0ana"),
+            ("Lily", "lIIy"),
+            ("ann", "a\u200bnn"),
+            ("tama", "TAMA"),
+        ):
+            self.assertEqual(looks_of(one), looks_of(other), (one, other))
+        self.assertNotEqual(looks_of("moana"), looks_of("mauna"))
+
+    def test_letters_that_cannot_be_seen_or_are_mixed_are_refused(self):
+        for name in ("mo\u200bana", "\u202eabc", "k\u0430hu", "\uff4bahu", "mo\u00adana", "a\tb", "x<y"):
+            with self.assertRaises(ValidationError, msg=repr(name)):
+                check_login_name(name)
+        for name in ("moana", "Ngā Rākau", "Пётр", "o'brien", "j.smith-2@bay"):
+            check_login_name(name)
+
+    def test_a_look_alike_is_told_at_the_field(self):
+        crew = make_crew()
+        self.client.force_login(member(crew, "owner").user)
+        services.add_person(member(crew, "owner"), username="moana", password=GOOD, role="viewer")
+        page = self.client.post(reverse("person-add"), {"username": "m0ana", "password": GOOD, "role": "viewer"})
+        self.assertContains(page, "or one that looks like it", status_code=422)
+        with self.assertRaises(services.NameTaken):
+            services.add_person(member(crew, "owner"), username="MOANA", password=GOOD, role="viewer")
