@@ -1,8 +1,10 @@
 """What the application accepts at most, told before any work is begun. The core has bounds of its own on top."""
 
+from typing import Any
+
 from django.conf import settings
 
-from skavit.core.errors import PlanError
+from skavit.core.errors import PlanError, SkavitError
 from skavit.core.plan import Plan
 from skavit.core.sun import DAY_S
 
@@ -14,9 +16,9 @@ FILE_BYTES = 2_000_000
 TAKES_FILES = "/import/"
 
 # What a plan may hold: a unit's page with all of it is worked out in some two seconds.
-MOST_CHANNELS = 100
-MOST_WINDOWS = 400
-MOST_ENTRIES = 400  # of all keyings together
+MOST_CHANNELS = 64
+MOST_WINDOWS = 300
+MOST_ENTRIES = 300  # of all keyings together
 MOST_ENTRY_CHANNELS = 1_000  # each entry counted once for each of its channels
 MOST_KEYINGS = 24
 MOST_OVERRIDES = 400
@@ -29,6 +31,10 @@ LINES_BYTES = 40_000
 WINDOWS_AT_ONCE, CHANNELS_AT_ONCE = 24, 8
 STEPS_AT_ONCE = 3_000_000
 IMPORT_AT_ONCE_BYTES = 60_000
+
+
+class Busy(SkavitError):
+    """So many large plans are being worked out that one more would keep other pages waiting."""
 
 
 def body_limit(path: str, *, logged_in: bool) -> int:
@@ -58,6 +64,18 @@ def check_plan(plan: Plan) -> None:
     ):
         if held > most:
             raise PlanError(path, f"{held:,} are too many", f"at most {most:,} {what}")
+
+
+def check_lists(raw: Any) -> None:
+    """The same of a plan's document that has not been read yet, by the length of its longest lists."""
+    unit = raw.get("unit") if isinstance(raw, dict) else None
+    for path, listed, most in (
+        ("channels", raw.get("channels") if isinstance(raw, dict) else None, MOST_CHANNELS),
+        ("overrides", raw.get("overrides") if isinstance(raw, dict) else None, MOST_OVERRIDES),
+        ("unit.entries", unit.get("entries") if isinstance(unit, dict) else None, MOST_ENTRIES),
+    ):
+        if isinstance(listed, list) and len(listed) > most:
+            raise PlanError(path, f"{len(listed):,} are too many", f"at most {most:,} {path.split('.')[-1]}")
 
 
 def pulses_a_year(plan: Plan) -> int:

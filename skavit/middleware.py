@@ -6,11 +6,11 @@ from typing import Any
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 
-from skavit.bounds import body_limit
+from skavit.bounds import Busy, body_limit
 from skavit.core.errors import SkavitError
 
 NUL = "\x00"
-BAD_REQUEST, TOO_LARGE, UNPROCESSABLE = 400, 413, 422
+BAD_REQUEST, TOO_LARGE, UNPROCESSABLE, UNAVAILABLE = 400, 413, 422, 503
 
 
 def refused(request: HttpRequest, words: str, status: int) -> HttpResponse:
@@ -50,6 +50,8 @@ class RefusingMiddleware:
 
     def process_exception(self, request: HttpRequest, exception: Exception) -> HttpResponse | None:
         """What the core refuses and no page has caught, in its own words."""
+        if isinstance(exception, Busy):
+            return refused(request, str(exception), UNAVAILABLE)
         if isinstance(exception, SkavitError):
             return refused(request, str(exception), UNPROCESSABLE)
         return None

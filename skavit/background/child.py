@@ -12,12 +12,16 @@ django.setup()
 
 from django.core.exceptions import PermissionDenied  # noqa: E402
 from django.db import close_old_connections, connections  # noqa: E402
+from django.urls import get_resolver  # noqa: E402
 
 from skavit.background import services  # noqa: E402
 from skavit.background.models import Job  # noqa: E402
 from skavit.background.run import OUT_OF_MEMORY  # noqa: E402
 from skavit.background.work import WORK  # noqa: E402
 from skavit.core.errors import SkavitError  # noqa: E402
+
+# What jobs need of the pages (their addresses, their templates' tags), loaded once in the server of forks.
+get_resolver().url_patterns  # noqa: B018
 
 # How much the work may take on top of what the application itself has.
 MEMORY_BYTES = 1_000_000_000

@@ -33,6 +33,11 @@ class Year:
     pulsing: bool = False  # trains of pulses are drawn as one texture, not each pulse
 
     @cached_property
+    def drawn(self) -> dict[object, str]:
+        """The layers that were drawn of it, by frame and name: a year that is looked at again is not drawn again."""
+        return {}
+
+    @cached_property
     def _sides(self) -> tuple[Spans, Spans]:
         """What is wanted and what is done, trains of pulses each as one stretch."""
         if not self.pulsing:

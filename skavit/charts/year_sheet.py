@@ -15,6 +15,8 @@ from skavit.core.wording import Words, stretches
 LONE_PX = 3.0
 SLIT_NIGHTS = 3
 MOST_MARKS = 4
+# No more signs than this find room on the axis; the bars of all findings are drawn.
+MOST_SIGNS = 50
 # Points that stand this near to a straight line are left out.
 STRAIGHT_PX = 0.25
 
@@ -79,7 +81,14 @@ def _lone(found: Sequence[Shape]) -> list[bool]:
 
 
 def layers(year: Year, frame: Frame, ident: str) -> str:
-    """The sun and the three states of the channel, as a few paths."""
+    """The sun and the three states of the channel, as a few paths; drawn once a year and frame."""
+    key = (frame, ident)
+    if key not in year.drawn:
+        year.drawn[key] = _drawn(year, frame, ident)
+    return year.drawn[key]
+
+
+def _drawn(year: Year, frame: Frame, ident: str) -> str:
     width, height = year.count * frame.per_day, HOURS * frame.per_hour
     if frame.turned:
         width, height = height, width
@@ -154,7 +163,7 @@ def _marks(year: Year, frame: Frame, found: Iterable[Mark]) -> str:
     """Each finding's mark at the start of its stretches, and its dates as a bar that its choosing lights."""
     parts = []
     taken: list[float] = []
-    told: list[bytes] = []
+    told: set[bytes] = set()
     edge_at = HOURS * frame.per_hour
     for item in found:
         columns = item.dates - year.first
@@ -163,12 +172,12 @@ def _marks(year: Year, frame: Frame, found: Iterable[Mark]) -> str:
             continue
         runs = stretches(columns)
         same_dates = columns.tobytes() in told
-        told.append(columns.tobytes())
+        told.add(columns.tobytes())
         bar = "".join(f"M{frame.at(a, HOURS)}L{frame.at(b + 1, HOURS)}" for a, b in runs)
         parts.append(element("path", d=bar, class_=f"mark-bar mark-bar-{item.severity}", data_finding=item.number))
         # Findings of the same dates share the first one's mark: two signs in one place tell no more than one.
         shown = [] if same_dates else runs if len(runs) <= MOST_MARKS else runs[:1]
-        for start, _ in shown:
+        for start, _ in shown if len(taken) < MOST_SIGNS else ():
             along = start * frame.per_day
             while any(abs(along - other) < 17 for other in taken):
                 along += 17

@@ -13,7 +13,7 @@ from skavit.background.models import Job, State
 from skavit.background.work import Outcome, Report, does
 from skavit.bounds import check_plan
 from skavit.core.fitting.fit import Fit, Loss, fit
-from skavit.core.plan import Plan, parse_plan
+from skavit.core.plan import Plan
 from skavit.core.wording import Words, count
 from skavit.crews.models import Membership
 from skavit.now import this_year
@@ -162,7 +162,7 @@ def do_import(job: Job, report: Report) -> Outcome:
     """Read a plan file, and take it."""
     unit, membership = _unit_of(job), _asked_by(job)
     report(10, "reading the file")
-    plan = parse_plan(bytes(job.upload or b""))
+    plan = services.read_file(bytes(job.upload or b""))
     report(50, "replaying the year")
     return _apply(job, unit, membership, plan, "plan file imported", services.IMPORTED)
 

@@ -1,14 +1,17 @@
 """Results of a unit's year: computed for its page, kept by content hash for lists."""
 
+from collections.abc import Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass
 from datetime import date
 from functools import cached_property
 from importlib.metadata import version
-from threading import Lock
+from threading import BoundedSemaphore, Lock, RLock
 
 import numpy as np
-from cachetools import LRUCache, cached
+from cachetools import LRUCache
 
+from skavit.bounds import Busy
 from skavit.charts.year import TRAIN_GAP_S, Year
 from skavit.charts.year_sheet import thumbnail
 from skavit.core.clock import WallClock
@@ -95,9 +98,52 @@ def _bytes(found: UnitYear) -> int:
     return sum(array.nbytes for array in arrays) + 400_000
 
 
-@cached(LRUCache(KEPT_BYTES, getsizeof=_bytes), lock=Lock())
+_KEPT: LRUCache[tuple[Plan, int, Words], UnitYear] = LRUCache(KEPT_BYTES, getsizeof=_bytes)
+_LOOKING, _WORKING = Lock(), RLock()
+# A plan of more windows and entries than this is shown by one request at a time in each process, and so many wait.
+LARGE = 60
+MOST_WAITING = 6
+_WAITING = BoundedSemaphore(MOST_WAITING + 1)
+
+
+@contextmanager
+def in_turn(plan: Plan) -> Iterator[None]:
+    """What takes long for a large plan is done in turn, so that lighter pages go on. Raises :class:`Busy`."""
+    size = len(plan.unit.all_entries) + sum(len(channel.windows) for channel in plan.channels)
+    if size <= LARGE:
+        yield
+        return
+    if not _WAITING.acquire(blocking=False):
+        raise Busy("The server is at work on other large plans. Accepted: the same again in a moment.")
+    try:
+        with _WORKING:
+            yield
+    finally:
+        _WAITING.release()
+
+
 def unit_year(plan: Plan, year: int, words: Words) -> UnitYear:
-    """Replay and audit a calendar year; the last are kept, since a page is looked at more often than changed."""
+    """Replay and audit a calendar year; the last are kept, since a page is looked at more often than changed.
+
+    A process works one out at a time: whoever asks for the same meanwhile waits for it, and lighter pages go on.
+    """
+    key = (plan, year, words)
+    with _LOOKING:
+        kept = _KEPT.get(key)
+    if kept is not None:
+        return kept
+    with _WORKING:
+        with _LOOKING:
+            kept = _KEPT.get(key)
+        if kept is None:
+            kept = _work_out(plan, year, words)
+            with _LOOKING:
+                if _bytes(kept) < KEPT_BYTES:
+                    _KEPT[key] = kept
+    return kept
+
+
+def _work_out(plan: Plan, year: int, words: Words) -> UnitYear:
     result = replay_year(plan, year)
     return UnitYear(
         replay=result,

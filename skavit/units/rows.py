@@ -47,8 +47,12 @@ class Numbered:
     keying: str  # of which set of entries it is, where there are several
 
 
+# Nobody reads on: what is worst is mended first, and the others are told then.
+MOST_TOLD = 60
+
+
 def numbered(found: UnitYear) -> list[Numbered]:
-    """The findings with the numbers that the sheet and the list share."""
+    """The worst findings with the numbers that the sheet and the list share; of very many the rest is not told."""
     return [
         Numbered(
             number=number,
@@ -58,7 +62,7 @@ def numbered(found: UnitYear) -> list[Numbered]:
             column=max(int(finding.dates[0]) - found.replay.first, 0) if finding.days else 0,
             keying=_keying_name(found, finding),
         )
-        for number, finding in enumerate(found.findings, start=1)
+        for number, finding in enumerate(found.findings[:MOST_TOLD], start=1)
     ]
 
 

@@ -1,6 +1,5 @@
 """What the pages of units show, read from models and computed by the core; nothing here changes anything."""
 
-from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Any
 
@@ -24,7 +23,7 @@ from skavit.units.forms import ChannelForm, ImportForm
 from skavit.units.models import Unit
 from skavit.units.nights import night, strip, weekday_date
 from skavit.units.results import UnitYear, unit_year
-from skavit.units.rows import Forms, Numbered, channel_rows, entry_rows, keying_label, numbered, slots_used
+from skavit.units.rows import Forms, channel_rows, entry_rows, keying_label, numbered, slots_used
 from skavit.units.view import View
 
 
@@ -72,6 +71,7 @@ def unit_page(unit: Unit, view: View, words: Words, forms: Forms | None = None) 
         "revision": revision,
         "view": view,
         "findings": listed,
+        "untold": len(found.findings) - len(listed),
         "worst": listed[0] if listed and listed[0].finding.severity != "note" else None,
         "serious": [n for n in listed if n.finding.severity != "note"],
         "notes": [n for n in listed if n.finding.severity == "note"],
@@ -97,7 +97,7 @@ def unit_page(unit: Unit, view: View, words: Words, forms: Forms | None = None) 
         "programs": PROGRAMS,
         "kind_name": unit.kind_name,
         "wanted": any(channel.windows for channel in plan.channels),
-        "steps": _page_steps(unit, plan, listed, leaving, words, found),
+        "steps": _page_steps(unit, plan, leaving, words, found),
         "undo": unit.head.parent is not None,
         "redo": unit.head.children.exists(),
         "import_form": forms.get("import") or ImportForm(initial={"revision": revision}),
@@ -137,13 +137,11 @@ def keying_tabs(plan: Plan, here: int) -> list[KeyingTab]:
     return [KeyingTab(number=n, label=label, here=n == here) for n, label in enumerate(labels)]
 
 
-def _page_steps(
-    unit: Unit, plan: Plan, listed: Iterable[Numbered], leaving: Any, words: Words, found: UnitYear
-) -> list[PageStep]:
+def _page_steps(unit: Unit, plan: Plan, leaving: Any, words: Words, found: UnitYear) -> list[PageStep]:
     ticked = set(unit.ticks.filter(done=True).values_list("key", flat=True))
     sheet, _ = _sheet(unit, plan, found, leaving, words)
     keyed = [step for step in sheet if step.kind in KEYED]
-    serious = sum(n.finding.severity != "note" for n in listed)
+    serious = sum(finding.severity != "note" for finding in found.findings)
     wanted = any(channel.windows for channel in plan.channels)
     states = [
         ("wanted", wanted),

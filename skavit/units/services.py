@@ -7,7 +7,7 @@ from datetime import datetime
 from django.db import IntegrityError, transaction
 from django.utils import timezone
 
-from skavit.bounds import CHANNELS_AT_ONCE, WINDOWS_AT_ONCE, check_plan
+from skavit.bounds import CHANNELS_AT_ONCE, WINDOWS_AT_ONCE, check_lists, check_plan
 from skavit.core import edits
 from skavit.core.budget import Budget
 from skavit.core.entry import Entry
@@ -15,7 +15,8 @@ from skavit.core.findings import audit
 from skavit.core.fitting.fit import Loss, fit
 from skavit.core.kinds import Kind as CoreKind
 from skavit.core.kinds.place import plan_for_kind
-from skavit.core.plan import Channel, Plan, parse_plan
+from skavit.core.plan import Channel, Plan, read_plan
+from skavit.core.reading import Node, parse_json
 from skavit.core.wording import Words
 from skavit.crews.access import require_edit
 from skavit.crews.models import Membership
@@ -88,7 +89,8 @@ def edit(
     if plan.content_hash() == before.content_hash() and also is None:
         return head
     check_plan(plan)
-    results.unit_year(plan, this_year(plan.site), _words(membership))
+    with results.in_turn(plan):
+        results.unit_year(plan, this_year(plan.site), _words(membership))
     with transaction.atomic():
         locked = _locked(unit)
         if locked.head_id != head.pk:
@@ -197,9 +199,17 @@ def apply_remedy(unit: Unit, membership: Membership, base: int, year: int, label
 
 def import_plan(unit: Unit, membership: Membership, base: int, data: bytes) -> PlanRevision:
     """Take unit and channels of a plan file; the place stays the site's. Raises PlanError for a malformed file."""
-    found = parse_plan(data)
-    check_plan(found)
+    found = read_file(data)
     return edit(unit, membership, base, lambda _: found, "plan file imported")
+
+
+def read_file(data: bytes) -> Plan:
+    """The plan of a file; its lists are counted before they are read. Raises :class:`PlanError`."""
+    raw = parse_json(data)
+    check_lists(raw)
+    plan = read_plan(Node(raw))
+    check_plan(plan)
+    return plan
 
 
 def add_channel(unit: Unit, membership: Membership, base: int, name: str) -> PlanRevision:

@@ -14,6 +14,7 @@ from skavit.core import edits
 from skavit.core.errors import SkavitError
 from skavit.units import selectors, services
 from skavit.units.models import Unit
+from skavit.units.results import in_turn
 from skavit.units.rows import Forms
 from skavit.units.view import chosen_view, words_of
 
@@ -24,11 +25,12 @@ def show(request: HttpRequest, unit: Unit, *, forms: Forms | None = None, status
     """The unit's page, or its work region alone for htmx."""
     query = request.POST if request.method == "POST" else request.GET
     view = chosen_view(unit.plan, query)
-    context = selectors.unit_page(unit, view, words_of(request), forms)
-    if not request.htmx:
-        return render(request, "units/unit.html", context, status=status)
-    # The address stays the page's own: that of an action cannot be reloaded.
-    return push_url(render(request, "units/_unit_work.html", context, status=status), url=False)
+    with in_turn(unit.plan):
+        context = selectors.unit_page(unit, view, words_of(request), forms)
+        if not request.htmx:
+            return render(request, "units/unit.html", context, status=status)
+        # The address stays the page's own: that of an action cannot be reloaded.
+        return push_url(render(request, "units/_unit_work.html", context, status=status), url=False)
 
 
 def after(request: HttpRequest, unit: Unit) -> HttpResponse:

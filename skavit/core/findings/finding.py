@@ -32,8 +32,8 @@ LONG_S = 4 * 3600
 MOST_DAYS = 0.9
 # How much an audit tries by replay, in events looked at; a step is some 0.4 microseconds. A unit of 16 entries takes
 # 8,000 for each thing that is tried.
-REMEDY_STEPS = 4_000_000
-SLIP_STEPS = 4_000_000
+REMEDY_STEPS = 2_000_000
+SLIP_STEPS = 2_000_000
 STEPS_A_CHANNEL = 2_000
 FITTED_STEPS = 6_000_000
 

@@ -107,7 +107,7 @@ class InputTest(TestCase):
             with self.assertRaisesMessage(PlanError, told):
                 bounds.check_plan(read_plan(Node(plan)))
         self.assertContains(
-            self.import_file(json.dumps(document(DAILY, rows)).encode()), "at most 400", status_code=422
+            self.import_file(json.dumps(document(DAILY, rows)).encode()), "at most 300", status_code=422
         )
 
     def test_a_large_file_is_read_in_the_background_and_refused_there_in_words(self):
