@@ -2,8 +2,9 @@
 
 from browser_tests.browser import LAPTOP, PHONE, BrowserCase
 from skavit.core.kinds import shipped_kinds
-from skavit.crews.models import Crew
+from skavit.crews.models import Crew, Membership
 from skavit.kinds.models import Kind
+from skavit.units import long_work
 from skavit.units.models import Unit
 
 
@@ -77,8 +78,14 @@ class PhoneTest(BrowserCase):
             ("keyings", (Unit.objects.get(name="Mist and vents").pk,)),
             ("handover", (unit.pk,)),
             ("calculators", ()),
+            ("account", ()),
+            ("job", (self.job(unit),)),
             ("calculator", ("reading",)),
         ]
+
+    def job(self, unit):
+        """A piece of work that waits."""
+        return long_work.ask_pdf(unit, Membership.objects.get(user__username="kahu")).pk
 
     def test_axe_finds_nothing_serious_and_nothing_overflows(self):
         for size in (PHONE, LAPTOP):
@@ -100,6 +107,11 @@ class OwnerPagesTest(BrowserCase):
     def test_axe_on_the_crew_page_and_the_login(self):
         self.go("crew")
         self.axe("crew")
+        self.page.get_by_role("button", name="Make the link").click()
+        self.axe("crew with a link")
+        self.page.set_viewport_size(PHONE)
+        self.fits_the_width("crew with a link")
+        self.page.set_viewport_size(LAPTOP)
         self.page.get_by_label("12 hours").check()
         self.page.get_by_role("button", name="Keep").first.click()
         self.go("round")

@@ -32,3 +32,5 @@ urlpatterns = [
     path("", include("skavit.kinds.urls")),
     path("", include("skavit.units.urls")),
 ]
+
+handler500 = "skavit.crews.entry.server_error"

@@ -5,18 +5,18 @@ from typing import Any
 from django.contrib import messages
 from django.contrib.auth import login, update_session_auth_hash
 from django.contrib.auth.decorators import login_not_required
-from django.contrib.auth.forms import PasswordChangeForm
 from django.contrib.auth.views import LoginView, PasswordResetConfirmView, PasswordResetView
 from django.db import DatabaseError, connection
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
+from django.template.loader import render_to_string
 from django.urls import reverse_lazy
 from django.utils.decorators import method_decorator
 from django.views.decorators.cache import never_cache
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
 from skavit.crews import services
-from skavit.crews.forms import BeginForm, MailForm, NewPersonForm
+from skavit.crews.forms import BeginForm, ChangedPasswordForm, ChosenPasswordForm, MailForm, NewPersonForm
 from skavit.crews.models import User
 
 MODEL_BACKEND = "django.contrib.auth.backends.ModelBackend"
@@ -103,9 +103,8 @@ def join(request: HttpRequest, secret: str) -> HttpResponse:
 def account(request: HttpRequest) -> HttpResponse:
     """One's own password and mail, and leaving the crew."""
     about = request.POST.get("about")
-    password = PasswordChangeForm(request.user, request.POST if about == "password" else None)
+    password = ChangedPasswordForm(request.user, request.POST if about == "password" else None)
     mail = MailForm(request.POST if about == "mail" else None, initial={"email": request.user.email})
-    password.fields["old_password"].widget.attrs.pop("autofocus", None)
     if password.is_bound and password.is_valid():
         password.save()
         update_session_auth_hash(request, request.user)
@@ -139,6 +138,7 @@ class NewPassword(PasswordResetConfirmView):
     """A new password by a link that an owner, the command line or a mail gave."""
 
     template_name = "password_new.html"
+    form_class = ChosenPasswordForm
     success_url = reverse_lazy("login")
 
     def form_valid(self, form: Any) -> HttpResponse:
@@ -172,10 +172,23 @@ class Forgotten(PasswordResetView):
 @require_GET
 def health(request: HttpRequest) -> HttpResponse:
     """Whether the server and its database answer: ok, or 503."""
+    if _database_answers():
+        return HttpResponse("ok", content_type="text/plain")
+    return HttpResponse("the database does not answer", status=UNAVAILABLE, content_type="text/plain")
+
+
+def _database_answers() -> bool:
     try:
         with connection.cursor() as cursor:
             cursor.execute("SELECT 1")
     except DatabaseError:
         connection.close()
-        return HttpResponse("the database does not answer", status=UNAVAILABLE, content_type="text/plain")
-    return HttpResponse("ok", content_type="text/plain")
+        return False
+    return True
+
+
+def server_error(request: HttpRequest) -> HttpResponse:
+    """A fault of the server; where it is the database that is away, it will be back: then say so, and not that it broke."""
+    if _database_answers():
+        return HttpResponse(render_to_string("500.html"), status=500)
+    return HttpResponse(render_to_string("unavailable.html"), status=UNAVAILABLE, headers={"Retry-After": "5"})

@@ -3,12 +3,14 @@
 from typing import Any
 
 from django import forms
+from django.contrib.auth.forms import PasswordChangeForm, SetPasswordForm
 from django.contrib.auth.password_validation import validate_password
 
 from skavit.crews.models import Role, User
 from skavit.crews.names import check_login_name, check_name, looks_of
 from skavit.crews.services import PERSON_TAKEN
 
+PASSWORD_HELP = "At least eight characters, not the name, not only digits."  # noqa: S105  a help text, no password
 CLOCKS = [("0", "24 hours: 22:40"), ("1", "12 hours: 10:40 pm")]
 
 
@@ -32,7 +34,7 @@ class NewPersonForm(forms.Form):
     )
     password = forms.CharField(
         label="Password",
-        help_text="At least eight characters, not the name, not only digits.",
+        help_text=PASSWORD_HELP,
         widget=forms.PasswordInput(attrs={"autocomplete": "new-password"}),
     )
 
@@ -52,6 +54,28 @@ class NewPersonForm(forms.Form):
             except forms.ValidationError as error:
                 self.add_error("password", error)
         return data
+
+
+class _Chosen(forms.Form):
+    """The two fields of a new password, in the words of the house."""
+
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        self.fields["new_password1"].help_text = PASSWORD_HELP
+        self.fields["new_password2"].label = "The new password again"
+        self.fields["new_password2"].help_text = ""
+
+
+class ChangedPasswordForm(_Chosen, PasswordChangeForm):
+    """Another password, by who knows the old one."""
+
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        self.fields["old_password"].widget.attrs.pop("autofocus", None)
+
+
+class ChosenPasswordForm(_Chosen, SetPasswordForm):
+    """A password, by who has a link."""
 
 
 class PersonForm(NewPersonForm):

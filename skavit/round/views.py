@@ -10,6 +10,7 @@ from skavit.core.wording import Words
 from skavit.crews.access import members
 from skavit.now import now_instant
 from skavit.round.cards import round_page, unit_cards
+from skavit.round.teaching import example_picture, first_steps
 from skavit.sites.selectors import site_of, sites_of, sky
 from skavit.units.long_work import ask_refresh
 from skavit.units.selectors import units_of
@@ -21,7 +22,10 @@ MOST_FOUND = 20
 @require_GET
 def home(request: HttpRequest) -> HttpResponse:
     """The round."""
-    page = round_page(request.crew, Words(twelve_hour=request.crew.twelve_hour))
+    words = Words(twelve_hour=request.crew.twelve_hour)
+    page = round_page(request.crew, words)
+    if not page["total"]:
+        page |= {"first_steps": first_steps(request.crew, page["total"]), "example": example_picture(words)}
     if page["stale"]:
         page["refreshing"] = _refresh(request)
     return render(request, "round.html", page)

@@ -1,0 +1,112 @@
+"""A newcomer's own crew in the browser: begun, a colleague invited and taken out; long work shown, cancelled, applied."""
+
+import json
+
+from browser_tests.browser import LAPTOP, PHONE, BrowserCase
+from skavit.background.models import Job
+from skavit.background.tests.builders import work_off
+from skavit.core.tests.builders import document
+from skavit.core.tests.test_bounds import SIX_PAIRS, weekday_windows
+from skavit.crews.models import User
+from skavit.crews.services import remove_demo
+from skavit.units.models import Unit
+
+GOOD, BETTER = "a-long-evening-7", "a-longer-morning-8"
+
+
+class NewcomerTest(BrowserCase):
+    user = None
+
+    def test_from_the_first_page_to_a_colleague_taken_out(self):
+        remove_demo(None)
+        page = self.page
+        page.goto(self.live_server_url)
+        page.wait_for_url(self.url("begin"))
+        self.axe("begin")
+        page.get_by_label("Crew").fill("Bay lights")
+        page.get_by_label("Login name").fill("moana")
+        page.get_by_label("Password").fill("moana")
+        page.get_by_role("button", name="Begin").click()
+        self.sees("too similar")
+        self.assertEqual(page.get_by_label("Crew").input_value(), "Bay lights")
+        page.get_by_label("Password").fill(GOOD)
+        page.get_by_role("button", name="Begin").click()
+        page.wait_for_url(self.url("round"))
+        self.sees("Put down the first site")
+        self.assertEqual(page.locator(".teaching-step").count(), 3)
+        self.assertTrue(page.locator(".teaching-picture svg").is_visible())
+        self.axe("an empty crew")
+        page.set_viewport_size(PHONE)
+        self.assertTrue(page.locator(".teaching-picture svg").is_visible())
+        self.fits_the_width("an empty crew on the phone")
+        page.set_viewport_size(LAPTOP)
+
+        self.go("crew")
+        page.get_by_role("button", name="Make the link").click()
+        link = page.get_by_label("Shown this once").input_value()
+        colleague = self.browser.new_context(viewport=PHONE, has_touch=True).new_page()
+        self.addCleanup(colleague.context.close)
+        colleague.goto(link)
+        colleague.get_by_label("Login name").fill("tama")
+        colleague.get_by_label("Password").fill(GOOD)
+        colleague.get_by_role("button", name="Join").tap()
+        colleague.get_by_text("No unit yet").wait_for()
+        colleague.get_by_role("link", name="tama").tap()
+        colleague.get_by_label("Old password").fill(GOOD)
+        colleague.get_by_label("New password", exact=True).fill(BETTER)
+        colleague.get_by_label("The new password again").fill(BETTER)
+        colleague.get_by_role("button", name="Change the password").tap()
+        colleague.get_by_text("The password is changed").wait_for()
+
+        self.go("crew")
+        page.get_by_text("More").first.click()
+        page.get_by_role("button", name="Take out of the crew").click()
+        self.sees("tama is out")
+        colleague.goto(self.live_server_url)
+        colleague.get_by_label("Login name").fill("tama")
+        colleague.get_by_label("Password").fill(BETTER)
+        colleague.get_by_role("button", name="Log in").tap()
+        colleague.get_by_text("do not belong together").wait_for()
+        self.assertEqual(User.objects.filter(is_active=True).count(), 1)
+
+
+class LongWorkTest(BrowserCase):
+    def crowd(self):
+        unit = Unit.objects.get(name="Path lights")
+        self.go("unit", unit.pk)
+        self.page.locator("summary", has_text="Import a plan file").click()
+        data = json.dumps(document(weekday_windows(20), [], limits=SIX_PAIRS)).encode()
+        file = {"name": "plan.json", "mimeType": "application/json", "buffer": data}
+        self.page.get_by_label("Plan file").set_input_files(file)
+        self.page.get_by_role("button", name="Import", exact=True).click()
+        self.sees("Plan file imported")
+        return unit
+
+    def test_a_long_fit_shows_how_far_it_is_and_comes_back_to_the_unit(self):
+        unit = self.crowd()
+        self.page.get_by_role("button", name="Fit the entries").first.click()
+        self.page.wait_for_url("**/jobs/*/")
+        self.sees("Waiting")
+        self.axe("a job that waits")
+        work_off()
+        self.page.wait_for_url(self.url("unit", unit.pk))
+        self.sees("12 entries made")
+
+    def test_it_is_cancelled_and_nothing_was_changed(self):
+        self.crowd()
+        self.page.get_by_role("button", name="Other ways to fit").first.click()
+        self.page.wait_for_url("**/jobs/*/")
+        self.page.get_by_role("button", name="Cancel").click()
+        self.sees("Cancelled. Nothing was changed.")
+        self.assertEqual(work_off(), [])
+        self.assertEqual(Job.objects.get().state, "cancelled")
+
+    def test_words_of_a_refusal_stand_on_the_page_and_what_was_typed_stays(self):
+        unit = Unit.objects.get(name="Path lights")
+        self.go("unit", unit.pk)
+        answer = "A character was sent that is no text"
+        url = self.url("night", unit.pk)
+        self.page.evaluate(f"htmx.ajax('GET', '{url}?x=%00', {{target: '#night'}})")
+        self.sees(answer)
+        self.assertTrue(self.page.locator("#night").is_visible())
+        self.complaints = [c for c in self.complaints if "400" not in c]
