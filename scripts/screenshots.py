@@ -1,5 +1,10 @@
-"""Take the pictures of docs/screenshots anew from a running ./start: .venv/bin/python scripts/screenshots.py [PORT]."""
+"""Take the pictures of docs/screenshots anew from a running ./start: .venv/bin/python scripts/screenshots.py [PORT].
 
+Of a ./start --empty in which nobody has begun yet it takes the one of an empty crew.
+"""
+
+import json
+import secrets
 import sys
 from pathlib import Path
 
@@ -9,6 +14,22 @@ ROOT = Path(__file__).resolve().parent.parent
 FOLDER = ROOT / "docs" / "screenshots"
 BASE = f"http://127.0.0.1:{sys.argv[1] if len(sys.argv) > 1 else 8000}"
 FOUND = "on sunset+10\noff 22:40\non 5:50 am mo-fr\noff sunrise\noff 19:15 fri"
+DAYS = ("mon", "tue", "wed", "thu", "fri")
+CROWDED = {
+    "format": "skavit-plan/1",
+    "site": {"name": "-", "latitude": -39.49, "longitude": 176.91, "timezone": "Pacific/Auckland"},
+    "unit": {"limits": {"entries": 12, "slots": [{"shape": "pair", "count": 6}]}},
+    "channels": [
+        {
+            "name": name,
+            "windows": [
+                {"from": f"{5 + n:02d}:{7 * n % 60:02d}", "to": f"{6 + n:02d}:{11 * n % 60:02d}", "days": [DAYS[n % 5]]}
+                for n in range(12)
+            ],
+        }
+        for name in ("Wash water", "Yard pump")
+    ],
+}
 LAPTOP, PHONE = {"width": 1280, "height": 800}, {"width": 390, "height": 844}
 
 
@@ -68,11 +89,35 @@ def on_the_laptop(page: Page) -> tuple[str, str]:
     page.goto(f"{BASE}/")
     page.get_by_role("link", name="Harbour walk", exact=True).last.click()
     take(page, "site")
-    page.goto(f"{BASE}/sites/new/")
-    page.get_by_label("Latitude").fill("39 61 0 S")
-    page.get_by_role("button", name="Keep the site").click()
-    take(page, "site-form")
+    under_way(page, keyed)
     return unit, keyed
+
+
+def under_way(page: Page, unit: str) -> None:
+    """A fit of many windows in six pairs, in a copy of a unit that is taken back afterwards."""
+    page.goto(unit)
+    page.locator("summary", has_text="Import a plan file").click()
+    file = {"name": "plan.json", "mimeType": "application/json", "buffer": json.dumps(CROWDED).encode()}
+    page.get_by_label("Plan file").set_input_files(file)
+    page.get_by_role("button", name="Import", exact=True).click()
+    page.get_by_text("Plan file imported").first.wait_for()
+    page.get_by_role("button", name="Fit the entries").first.click()
+    page.wait_for_url("**/jobs/*/")
+    page.get_by_text("searching").wait_for()
+    take(page, "job")
+    page.get_by_role("button", name="Cancel").click()
+    page.goto(unit)
+    page.locator("[data-key=undo]").click()
+
+
+def empty(page: Page) -> None:
+    """The first page of a crew, of a ./start --empty where nobody has begun yet."""
+    page.get_by_label("Crew").fill("Bay lights")
+    page.get_by_label("Login name").fill("moana")
+    page.get_by_label("Password").fill(secrets.token_urlsafe())
+    page.get_by_role("button", name="Begin").click()
+    page.get_by_text("The first unit").wait_for()
+    take(page, "empty")
 
 
 def in_grey_on_the_phone_and_in_print(page: Page, unit: str, keyed: str) -> None:
@@ -85,8 +130,6 @@ def in_grey_on_the_phone_and_in_print(page: Page, unit: str, keyed: str) -> None
     page.set_viewport_size(PHONE)
     page.goto(unit)
     take(page, "unit-phone")
-    page.goto(f"{unit}clock/")
-    take(page, "clock-phone")
     page.goto(f"{keyed}sheet/")
     slot(page)
     take(page, "sheet-phone")
@@ -103,6 +146,10 @@ def main() -> None:
         browser = play.chromium.launch(executable_path="/usr/bin/chromium", args=["--no-sandbox", "--disable-gpu"])
         page = browser.new_context(viewport=LAPTOP).new_page()
         page.goto(f"{BASE}/login/")
+        if page.url.endswith("/begin/"):
+            empty(page)
+            browser.close()
+            return
         page.get_by_label("Login name").fill("kahu")
         page.get_by_label("Password").fill(password)
         page.get_by_role("button", name="Log in").click()
