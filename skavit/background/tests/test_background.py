@@ -1,5 +1,6 @@
 """Background work: asked for within bounds, done in a child with limits, cancelled, applied only where it still fits."""
 
+import multiprocessing
 import os
 import threading
 import time
@@ -128,9 +129,11 @@ class FitTest(TestCase):
 class ChildTest(TransactionTestCase):
     """Real child processes, each with a connection of its own."""
 
-    available_apps = None
-
     def setUp(self):
+        # A process of the parallel test runner may have no children of its own otherwise.
+        may_fork = mock.patch.dict(multiprocessing.current_process()._config, daemon=False)
+        may_fork.start()
+        self.addCleanup(may_fork.stop)
         self.crew = make_crew()
         self.unit = make_unit(self.crew)
         self.job = services.begin(member(self.crew), "pdf", "A sheet", {"unit": self.unit.pk}, "/")
