@@ -7,13 +7,12 @@ from typing import Any
 from django.db import connection
 
 from skavit.background import services
+from skavit.background.work import OUT_OF_MEMORY
 
 TIME_S = 120
 LOOK_S = 0.25
 SAY_S = 5
 STOPPING_S = 3
-# The child's exit where its memory was not enough.
-OUT_OF_MEMORY = 77
 TOO_LONG = f"It was not done within {TIME_S // 60} minutes, and was ended. Nothing was changed."
 TOO_LARGE = "It took more memory than it may, and was ended. Nothing was changed."
 BROKEN = "It came to no end; the worker's output says why. Nothing was changed."

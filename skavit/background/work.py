@@ -17,6 +17,9 @@ class Outcome:
     answer_type: str = ""
 
 
+# The exit of a child process whose memory was not enough.
+OUT_OF_MEMORY = 77
+
 Report = Callable[[int, str], None]  # takes how far it is, in hundredths, and what is being done
 Work = Callable[[Job, Report], Outcome]
 

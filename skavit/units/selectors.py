@@ -6,6 +6,7 @@ from typing import Any
 from django.db.models import QuerySet
 from django.shortcuts import get_object_or_404
 
+from skavit.bounds import check_plan
 from skavit.charts.year_sheet import Mark, year_sheet
 from skavit.core.alteration import alterations
 from skavit.core.banks import place
@@ -107,8 +108,10 @@ def unit_page(unit: Unit, view: View, words: Words, forms: Forms | None = None) 
 
 
 def alteration_lines(plan: Plan, change: Edit, year: int) -> list[str]:
-    """What an edit alters in a year, a line for each channel that it touches."""
-    found = [altered for altered in alterations(plan, change(plan), year) if altered.alters]
+    """What an edit alters in a year, a line for each channel that it touches. Raises PlanError for too large a plan."""
+    changed = change(plan)
+    check_plan(changed)
+    found = [altered for altered in alterations(plan, changed, year) if altered.alters]
     named = len(plan.channels) > 1
     return [f"{a.name}: {a.text}" if named else a.text for a in found] or ["Alters nothing this year."]
 
