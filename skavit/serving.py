@@ -25,6 +25,7 @@ CONNECTIONS = 4000
 SENDING_S = 20
 RUNNING_S = 60
 STOPPING_S = 10
+PROXY_HEADERS = {"x-forwarded-for", "x-forwarded-proto"}
 # Bodies not yet complete, of all connections of a process: the largest are closed beyond it.
 UNFINISHED_BYTES = 200_000_000
 
@@ -90,6 +91,10 @@ _ADJUSTED: dict[int, Adjustments] = {}
 def _adjusted(body: int) -> Adjustments:
     """Waitress's settings under a bound of the body."""
     if body not in _ADJUSTED:
+        # A proxy of one's own (docs/running.md): only what it says of the sender is believed.
+        behind = os.environ.get("SKAVIT_HTTPS") == "1"
+        proxy = os.environ.get("SKAVIT_TRUSTED_PROXY") or ("127.0.0.1" if behind else None)
+        trusted = {"trusted_proxy": proxy, "trusted_proxy_headers": PROXY_HEADERS} if proxy else {}
         _ADJUSTED[body] = Adjustments(
             ident=None,
             max_request_body_size=body,
@@ -99,8 +104,8 @@ def _adjusted(body: int) -> Adjustments:
             cleanup_interval=5,
             asyncore_use_poll=True,
             backlog=2048,
-            # Behind a proxy of one's own that says https (SECURITY.md); Django heeds it only with SKAVIT_HTTPS.
-            clear_untrusted_proxy_headers=os.environ.get("SKAVIT_HTTPS") != "1",
+            clear_untrusted_proxy_headers=True,
+            **trusted,
         )
     return _ADJUSTED[body]
 

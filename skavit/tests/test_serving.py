@@ -78,6 +78,29 @@ class HalfSentTest(ServerCase):
         self.assertEqual(slow.recv(100), b"")
 
 
+class ProxyTest(ServerCase):
+    """Who sends is told by the proxy that is trusted, and by nobody else."""
+
+    def application(self, environ, start_response):
+        start_response("200 OK", [("Content-Type", "text/plain")])
+        return [f"{environ['REMOTE_ADDR']} {environ['wsgi.url_scheme']}".encode()]
+
+    HEAD = b"GET / HTTP/1.1\r\nHost: x\r\nX-Forwarded-For: 198.51.100.7\r\nX-Forwarded-Proto: https"
+
+    def test_nobody_is_believed(self):
+        self.assertIn("127.0.0.1 http", self.ask(self.HEAD))
+
+    def test_the_proxy_is(self):
+        self.stop()
+        self.doCleanups()
+        with (
+            mock.patch.dict("os.environ", {"SKAVIT_HTTPS": "1"}),
+            mock.patch.dict(serving._ADJUSTED, clear=True),
+        ):
+            self.setUp()
+            self.assertIn("198.51.100.7 https", self.ask(self.HEAD))
+
+
 class BodyTest(ServerCase):
     def test_a_body_is_refused_by_its_head(self):
         for cookie, path, most in (
