@@ -100,6 +100,40 @@ class WithoutSignalTest(SheetCase):
         self.page.reload()
         self.assertEqual(self.page.locator(".progress .bit-done").count(), 3)
 
+    def test_ticks_of_one_person_are_not_sent_by_the_next(self):
+        self.cable.cut()
+        self.tick_here()
+        self.page.get_by_text("No connection. 1 tick kept here").wait_for()
+        self.context.clear_cookies()
+        self.cable.mend()
+        self.log_in("owner")
+        self.go("sheet", self.unit.pk)
+        self.ticks_sent()
+        self.assertEqual(self.page.locator(".progress .bit-done").count(), 0)
+        self.assertEqual(Tick.objects.count(), 0)
+        self.context.clear_cookies()
+        self.log_in("kahu")
+        self.go("sheet", self.unit.pk)
+        self.ticks_sent()
+        self.assertEqual(Tick.objects.get().by.username, "kahu")
+
+    def test_a_page_of_somebody_who_is_out_sends_nothing_as_the_next(self):
+        self.cable.cut()
+        self.tick_here()
+        self.page.get_by_text("No connection. 1 tick kept here").wait_for()
+        # Another tab of this browser logs in as somebody else; this page is still the first one's.
+        self.context.clear_cookies()
+        self.cable.mend()
+        with self.context.expect_page() as opened:
+            self.page.evaluate("window.open('about:blank')")
+        first, self.page = self.page, opened.value
+        self.log_in("owner")
+        first.evaluate("dispatchEvent(new Event('online'))")
+        first.get_by_text("Load this page again, and log in if asked. 1 tick kept here").wait_for()
+        self.assertEqual(Tick.objects.count(), 0)
+        self.page = first
+        self.complaints = [c for c in self.complaints if "403" not in c]
+
     def test_a_step_that_has_changed_meanwhile_is_shown_and_not_lost(self):
         self.cable.cut()
         while not self.page.locator(".step-now.step-slot").count():

@@ -166,7 +166,10 @@ LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
     "handlers": {"console": {"class": "logging.StreamHandler"}},
-    "loggers": {"django.request": {"handlers": ["console"], "level": "ERROR", "propagate": False}},
+    "loggers": {
+        "django.request": {"handlers": ["console"], "level": "ERROR", "propagate": False},
+        "waitress.queue": {"level": "ERROR"},  # that a request waits for a thread is no fault
+    },
 }
 
 HTTPS = environment.flag("SKAVIT_HTTPS", default=False)

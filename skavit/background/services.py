@@ -85,6 +85,12 @@ def still_wanted(pk: int) -> bool:
     return bool(Job.objects.filter(pk=pk, state=State.RUNNING).update(seen=timezone.now()))
 
 
+def nobody_works(job: Job) -> bool:
+    """Whether a job waits though no worker seems to be there: it was asked for a while ago, and none is running."""
+    waits = job.state == State.WAITING and job.created < timezone.now() - LOST
+    return waits and not Job.objects.filter(seen__gt=timezone.now() - LOST).exists()
+
+
 def is_running(pk: int) -> bool:
     """Whether a job is still to be run on."""
     return Job.objects.filter(pk=pk, state=State.RUNNING).exists()

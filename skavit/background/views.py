@@ -25,7 +25,11 @@ def job(request: HttpRequest, pk: int) -> HttpResponse:
         for line in found.told.splitlines():
             messages.info(request, line)
         return HttpResponseClientRedirect(found.then) if request.htmx else redirect(found.then)
-    context = {"job": found, "may_cancel": found.is_open and (request.membership.may_edit or found.by == request.user)}
+    context = {
+        "job": found,
+        "idle": services.nobody_works(found),
+        "may_cancel": found.is_open and (request.membership.may_edit or found.by == request.user),
+    }
     return render(request, "background/_job.html" if request.htmx else "background/job.html", context)
 
 

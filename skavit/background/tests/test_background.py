@@ -70,6 +70,15 @@ class AskingTest(TestCase):
         self.client.force_login(member(self.crew).user)
         self.assertContains(self.client.get(reverse("job", args=[job.pk])), "The worker was stopped meanwhile")
 
+    def test_where_no_worker_is_there_the_page_says_so(self):
+        job = self.ask(1)
+        self.client.force_login(member(self.crew).user)
+        self.assertContains(self.client.get(reverse("job", args=[job.pk])), "other work comes first")
+        Job.objects.update(created=timezone.now() - services.LOST - timedelta(seconds=1))
+        self.assertContains(self.client.get(reverse("job", args=[job.pk])), "no worker is there just now")
+        Job.objects.filter(pk=self.ask(2).pk).update(state=State.RUNNING, seen=timezone.now())
+        self.assertContains(self.client.get(reverse("job", args=[job.pk])), "other work comes first")
+
     def test_the_page_shows_how_far_it_is_and_asks_again(self):
         job = self.ask(1)
         services.take_up(job.pk)

@@ -62,14 +62,17 @@ def _worst_first(finding: Finding) -> tuple[int, bool, float, str, int]:
     return _RANK[finding.severity], says_what_only, -finding.hours, finding.code, finding.channel or 0
 
 
-def audit(result: Replay, *, tolerance_s: int = TOLERANCE_S, words: Words = PLAIN) -> tuple[Finding, ...]:
+def audit(
+    result: Replay, *, tolerance_s: int = TOLERANCE_S, words: Words = PLAIN, budgets: Budgets | None = None
+) -> tuple[Finding, ...]:
     """All findings of a replay, worst first and then by the hours they explain.
 
     ``tolerance_s`` is how long a difference may last and still be none, in seconds. Where several keyings stand in
-    the unit in turn, each is looked at on its own dates. Raises :class:`RangeError` for more entries than it can look at.
+    the unit in turn, each is looked at on its own dates. ``budgets`` is what may be tried. Raises :class:`RangeError` for
+    more entries than it can look at.
     """
     _check_work(result)
-    budgets = Budgets()
+    budgets = budgets or Budgets()
     case = Case(result, tolerance_s=tolerance_s, words=words, budgets=budgets)
     if result.plan.unit.keyings:
         found = _by_keying(result, tolerance_s, words, budgets)

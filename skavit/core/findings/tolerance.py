@@ -4,8 +4,10 @@ from collections.abc import Iterator
 from dataclasses import replace
 from datetime import date
 
+from skavit.core.budget import Budget
 from skavit.core.clock_settings import ByHand
 from skavit.core.findings import Finding, Severity, audit
+from skavit.core.findings.finding import Budgets
 from skavit.core.findings.order import CloseCall
 from skavit.core.plan import Plan
 from skavit.core.replay import replay
@@ -14,6 +16,9 @@ from skavit.core.wording import PLAIN, Words
 
 # What tells of switchings that fall in another order, and not of the error itself.
 NEAR = ("order-flips", "never-off", "days-uncovered", "cuts-short", "same-instant", "held-through-holiday")
+
+# What is near is told without a remedy, so that none is tried.
+UNTRIED = Budgets(remedies=Budget(0), slips=Budget(0), fits=Budget(0))
 
 
 def audit_within(
@@ -29,7 +34,7 @@ def audit_within(
     told = {(finding.code, finding.channel, finding.slots) for finding in found}
     near: list[Finding] = []
     for name, changed in _with_errors(plan, clock_min, sun_min):
-        for finding in audit(replay(changed, first, last), tolerance_s=tolerance_s, words=words):
+        for finding in audit(replay(changed, first, last), tolerance_s=tolerance_s, words=words, budgets=UNTRIED):
             key = (finding.code, finding.channel, finding.slots)
             if finding.code in NEAR and finding.severity != Severity.NOTE and key not in told:
                 told.add(key)
