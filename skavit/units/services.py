@@ -11,7 +11,6 @@ from skavit.bounds import CHANNELS_AT_ONCE, WINDOWS_AT_ONCE, check_lists, check_
 from skavit.core import edits
 from skavit.core.budget import Budget
 from skavit.core.entry import Entry
-from skavit.core.findings import audit
 from skavit.core.fitting.fit import Loss, fit
 from skavit.core.kinds import Kind as CoreKind
 from skavit.core.kinds.place import plan_for_kind
@@ -76,8 +75,8 @@ def edit(
     """Apply a change to the plan as it stood at revision ``base``.
 
     The change is worked out, and the year replayed, before the unit is locked; ``also`` is done in the transaction in
-    which the new plan is written. Raises :class:`StaleEdit` where the plan
-    has moved on, :class:`~skavit.core.errors.SkavitError` where the change does not apply or asks for too much.
+    which the new plan is written. Raises :class:`StaleEdit` where the plan has moved on,
+    :class:`~skavit.core.errors.SkavitError` where the change does not apply or asks for too much.
     """
     require_edit(membership)
     head = _head_of(unit)
@@ -86,7 +85,9 @@ def edit(
     unit.head = head
     before = unit.plan
     plan = replace(change(before), site=before.site)
-    if plan.content_hash() == before.content_hash() and also is None:
+    if plan.content_hash() == before.content_hash():
+        if also is not None:
+            also()
         return head
     check_plan(plan)
     with results.in_turn(plan):
@@ -189,7 +190,7 @@ def apply_remedy(unit: Unit, membership: Membership, base: int, year: int, label
     """Take the remedy of that label, for one of the keyings, among the findings of a year."""
 
     def change(plan: Plan) -> Plan:
-        for finding in audit(results.replay_year(plan, year), words=_words(membership)):
+        for finding in results.unit_year(plan, year, _words(membership)).findings:
             if finding.remedy and (finding.remedy.label, finding.remedy.keying) == (label, keying):
                 return finding.remedy.applied(plan)
         raise NothingTo("This finding is no longer there.")
