@@ -2,6 +2,7 @@
 
 from typing import Any
 
+from axes.utils import reset
 from django.contrib import messages
 from django.contrib.auth import login, update_session_auth_hash
 from django.contrib.auth.decorators import login_not_required
@@ -142,7 +143,8 @@ class NewPassword(PasswordResetConfirmView):
     success_url = reverse_lazy("login")
 
     def form_valid(self, form: Any) -> HttpResponse:
-        """Say what to do next."""
+        """Say what to do next; who was locked out for the old password may log in with the new one at once."""
+        reset(username=form.user.get_username())
         messages.success(self.request, "The new password is kept. Log in with it.")
         return super().form_valid(form)
 
