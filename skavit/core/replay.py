@@ -1,5 +1,6 @@
 """Both sides over a range of dates: what is wanted, what the unit will do, and where the two differ."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date
 from functools import cached_property
@@ -128,10 +129,10 @@ def run_up_days(plan: Plan) -> int:
     return RUN_UP_DAYS
 
 
-def replay(plan: Plan, first: date, last: date) -> Replay:
+def replay(plan: Plan, first: date, last: date, known: Sequence[Spans] | None = None) -> Replay:
     """Run both sides over ``[first 00:00, last + 1 day 00:00)`` local.
 
-    Raises :class:`RangeError` for a range that is reversed or asks for too much.
+    ``known`` is what is wanted of each channel where that has been worked out before, for the same range. Raises :class:`RangeError` for a range that is reversed or asks for too much.
     """
     low, high = check_range(first, last)
     rules = len(plan.unit.all_entries) + sum(len(channel.windows) for channel in plan.channels)
@@ -148,10 +149,13 @@ def replay(plan: Plan, first: date, last: date) -> Replay:
     events = in_force(plan, every, keyed)
     channels = []
     for number, channel in enumerate(plan.channels):
-        back = (start - known_from) // DAY_S + 1 + look_back_days(channel)
-        book = almanac(plan.site, low - back, high + 2)
-        span = book.rows(low - back, high + 1)
-        want = wanted(channel, book, np.arange(span.start, span.stop), site_clock, start)
+        if known is None:
+            back = (start - known_from) // DAY_S + 1 + look_back_days(channel)
+            book = almanac(plan.site, low - back, high + 2)
+            span = book.rows(low - back, high + 1)
+            want = wanted(channel, book, np.arange(span.start, span.stop), site_clock, start)
+        else:
+            want = known[number]
         own = every.of_channel(number)
         program = program_spans(plan, own, keyed, end)
         hand = overridden(plan, number, program, in_force(plan, own, keyed).instant, site_clock, end)

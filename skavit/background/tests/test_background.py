@@ -114,7 +114,7 @@ class FitTest(TestCase):
         self.assertEqual(len(self.entries()), 12)
         page = self.client.get(reverse("job", args=[job.pk]), follow=True)
         self.assertContains(page, "12 entries made")
-        self.assertContains(page, "the best of the first 24 million steps of the search")
+        self.assertContains(page, "the best of the first 16 million steps of the search")
 
     def test_a_plan_changed_meanwhile_is_not_overwritten(self):
         edit(self.unit, member(self.crew), self.base, lambda plan: edits.rename_channel(plan, 1, "Lamps"), "renamed")

@@ -34,7 +34,7 @@ MOST_DAYS = 0.9
 # 8,000 for each thing that is tried.
 REMEDY_STEPS = 2_000_000
 SLIP_STEPS = 2_000_000
-STEPS_A_CHANNEL = 2_000
+STEPS_A_CHANNEL, STEPS_AN_ENTRY = 2_000, 200
 FITTED_STEPS = 3_000_000
 
 
@@ -206,14 +206,16 @@ class Case:
         return self.wrong_now_s - before + sum(c.extra.total_s + c.missing.total_s for c in tried)
 
     def tried(self, plan: Plan, channels: Collection[int], budget: Budget) -> tuple[ChannelReplay, ...] | None:
-        """Some channels (from 1, in their order) under another plan; None where the budget is spent."""
+        """Some channels (from 1, in their order) under a plan of the same windows; None where the budget is spent."""
+        part = plan.of_channels(channels) if channels else None
         work = sum(len(self.channels[number - 1].events) + STEPS_A_CHANNEL for number in channels)
-        if not budget.take(work + STEPS_A_CHANNEL):
+        entries = len(part.unit.all_entries) if part else 0
+        if not budget.take(work + STEPS_A_CHANNEL + entries * STEPS_AN_ENTRY):
             return None
-        if not channels:
+        if part is None:
             return ()
-        part = plan.of_channels(channels)
-        return replay(part, day_of(self.replay.first), day_of(self.replay.last)).channels
+        known = [self.replay.channels[number - 1].wanted_with_run_up for number in sorted(channels)]
+        return replay(part, day_of(self.replay.first), day_of(self.replay.last), known).channels
 
     def wrong_of(self, plan: Plan) -> int | None:
         """Seconds of difference in the range under another plan of the same channels; None where the budget is spent."""

@@ -26,7 +26,7 @@ from skavit.core.values import Time, sun_time_of
 
 TRIAL_YEARS = 2
 # What a fit may look at, in events; a step is some 0.3 microseconds. Eight windows on four channels take some 500,000.
-FIT_STEPS = 24_000_000
+FIT_STEPS = 16_000_000
 # What a trial of so many drafts takes besides their events.
 STEPS_A_TRIAL, STEPS_A_DRAFT = 500, 60
 KEPT_BYTES = 64_000_000
