@@ -10,7 +10,7 @@ from pathlib import Path
 
 from django.test import tag
 
-from machine_tests.checkout import CheckoutCase, get
+from machine_tests.checkout import CheckoutCase, free_port, get
 
 PROTECTED = Path("/proc/sys/fs/protected_regular")
 RENAME = (
@@ -103,7 +103,7 @@ class StartTest(CheckoutCase):
         shutil.rmtree(self.folder)
         self.folder.mkdir()
         self.copy_tree()
-        asked = self.run_here("bash", "./start")
+        asked = self.run_here("bash", "./start", "--port", str(free_port()))
         self.assertEqual(asked.returncode, 1)
         self.assertIn(f"A database of an earlier checkout at this path is here: {self.clusters}/cluster", asked.stderr)
         taken = self.started("--take-on")
