@@ -190,12 +190,12 @@ run_postgres() {
 
 stop_postgres() { ! postgres_runs || as_postgres "$PG_BIN/pg_ctl" -D "$PG_DATA" -m fast -w -s stop || true; }
 
-# set_aside: keep the cluster beside, under a name with the date, so that another can be made in its place.
+# set_aside: keep the cluster that is there beside, under a name with the date, so that another can be made in its place.
 set_aside() {
     local aside
     aside=$PG_DATA.$(date +%Y-%m-%dT%H%M%S)
-    ! has_cluster || find_postgres
-    ! has_cluster || stop_postgres
+    find_postgres
+    stop_postgres
     mv "$PG_DATA" "$aside" || stop_with "Could not set $PG_DATA aside."
     rm -f "$PG_PASSWORD_FILE" var/begun
     say "Set aside: $aside"

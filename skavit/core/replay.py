@@ -53,6 +53,11 @@ class ChannelReplay:
         return difference(self.wanted, self.actual)
 
     @property
+    def wrong_s(self) -> int:
+        """Seconds in which it is on and not wanted, or wanted and not on."""
+        return self.extra.total_s + self.missing.total_s
+
+    @property
     def extra_h(self) -> float:
         """Hours on and not wanted."""
         return self.extra.total_s / 3600

@@ -87,11 +87,6 @@ class UnitYear:
         )
 
 
-def replay_year(plan: Plan, year: int) -> Replay:
-    """The calendar year."""
-    return replay(plan, date(year, 1, 1), date(year, 12, 31))
-
-
 def _bytes(found: UnitYear) -> int:
     """What a year holds in memory, its drawings and texts by a guess."""
     arrays = [array for one in (found.replay, found.picture) for array in one.arrays]
@@ -144,7 +139,7 @@ def unit_year(plan: Plan, year: int, words: Words) -> UnitYear:
 
 
 def _work_out(plan: Plan, year: int, words: Words) -> UnitYear:
-    result = replay_year(plan, year)
+    result = replay(plan, date(year, 1, 1), date(year, 12, 31))
     return UnitYear(
         replay=result,
         picture=replay(plan, date(year, 1, 1), date(year + 1, 1, 1)),

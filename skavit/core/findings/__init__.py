@@ -71,9 +71,9 @@ def audit(
     the unit in turn, each is looked at on its own dates. ``budgets`` is what may be tried. Raises :class:`RangeError` for
     more entries than it can look at.
     """
-    _check_work(result)
     budgets = budgets or Budgets()
     case = Case(result, tolerance_s=tolerance_s, words=words, budgets=budgets)
+    _check_work(case)
     if result.plan.unit.keyings:
         found = _by_keying(result, tolerance_s, words, budgets)
     else:
@@ -84,16 +84,13 @@ def audit(
     return tuple(sorted(found, key=_worst_first))
 
 
-def _check_work(result: Replay) -> None:
+def _check_work(case: Case) -> None:
     """Refuse what would take long: rules look at each entry among the events of its channels."""
-    sizes = [int(events.size) for events in (result.events.of_channel(c).slot for c in range(len(result.channels)))]
-    slots = [0] * len(sizes)
-    for entry in result.plan.unit.all_entries:
-        for number in entry.channels:
-            slots[number - 1] += 1
-    if sum(entries * events for entries, events in zip(slots, sizes, strict=True)) > MOST_WORK:
+    entries = case.plan.unit.all_entries
+    sizes = [len(channel.events) for channel in case.channels]
+    if sum(sizes[number - 1] for entry in entries for number in entry.channels) > MOST_WORK:
         raise RangeError(
-            f"{len(result.plan.unit.all_entries)} entries over this range are too many to audit; "
+            f"{len(entries)} entries over this range are too many to audit; "
             "accepted: some 2,000 on one channel in a year, or a shorter range"
         )
 

@@ -202,8 +202,8 @@ class Case:
         tried = self.tried(self.plan.with_entries(entries), touched, self.budgets.remedies)
         if tried is None:
             return None
-        before = sum(self.wrong_in(number - 1) for number in touched)
-        return self.wrong_now_s - before + sum(c.extra.total_s + c.missing.total_s for c in tried)
+        before = sum(self.replay.channels[number - 1].wrong_s for number in touched)
+        return self.wrong_now_s - before + sum(channel.wrong_s for channel in tried)
 
     def tried(self, plan: Plan, channels: Collection[int], budget: Budget) -> tuple[ChannelReplay, ...] | None:
         """Some channels (from 1, in their order) under a plan of the same windows; None where the budget is spent."""
@@ -220,22 +220,17 @@ class Case:
     def wrong_of(self, plan: Plan) -> int | None:
         """Seconds of difference in the range under another plan of the same channels; None where the budget is spent."""
         tried = self.tried(plan, range(1, len(self.channels) + 1), self.budgets.remedies)
-        return None if tried is None else sum(c.extra.total_s + c.missing.total_s for c in tried)
-
-    def wrong_in(self, index: int) -> int:
-        """Seconds of difference of a channel (from 0) as the unit is."""
-        channel = self.replay.channels[index]
-        return channel.extra.total_s + channel.missing.total_s
+        return None if tried is None else sum(channel.wrong_s for channel in tried)
 
     @cached_property
     def wrong_now_s(self) -> int:
         """Seconds of difference in the range as the unit is."""
-        return sum(self.wrong_in(index) for index in range(len(self.channels)))
+        return sum(channel.wrong_s for channel in self.replay.channels)
 
     @cached_property
     def fitted(self) -> tuple[Entry, ...]:
         """The entries that `fit` would make for the plan; as they are where it is too large to be fitted."""
-        if self.budgets.fits.ended:
+        if not self.budgets.fits.take():
             return self.entries
         try:
             return fit(self.plan, day_of(self.replay.first).year, self.budgets.fits).plan.unit.entries

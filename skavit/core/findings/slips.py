@@ -38,7 +38,7 @@ def _left(case: Case, channel: ChannelCase, entries: Entries) -> tuple[Spans, Sp
     if tried is None:
         return EMPTY, EMPTY
     other = tried[0]
-    if other.extra.total_s + other.missing.total_s > LEFT * case.wrong_in(channel.index):
+    if other.wrong_s > LEFT * channel.replay.wrong_s:
         return EMPTY, EMPTY
     return difference(channel.extra, other.extra), difference(channel.missing, other.missing)
 
@@ -55,7 +55,7 @@ class _Slip(Rule):
     def find(self, case: Case) -> Iterator[Finding]:
         """At most one finding a channel: the first change of one entry, or of two, that matches what is wanted."""
         for channel in case.channels:
-            if case.wrong_in(channel.index) / 3600 / case.years > 1:
+            if channel.replay.wrong_s / 3600 / case.years > 1:
                 yield from islice(self._matching(case, channel), 1)
 
     def _matching(self, case: Case, channel: ChannelCase) -> Iterator[Finding]:

@@ -17,9 +17,6 @@ from skavit.core.wording import PLAIN, Words
 # What tells of switchings that fall in another order, and not of the error itself.
 NEAR = ("order-flips", "never-off", "days-uncovered", "cuts-short", "same-instant", "held-through-holiday")
 
-# What is near is told without a remedy, so that none is tried.
-UNTRIED = Budgets(remedies=Budget(0), slips=Budget(0), fits=Budget(0))
-
 
 def audit_within(
     plan: Plan, first: date, last: date, *, clock_min: int = 0, sun_min: int = 0, words: Words = PLAIN
@@ -34,7 +31,9 @@ def audit_within(
     told = {(finding.code, finding.channel, finding.slots) for finding in found}
     near: list[Finding] = []
     for name, changed in _with_errors(plan, clock_min, sun_min):
-        for finding in audit(replay(changed, first, last), tolerance_s=tolerance_s, words=words, budgets=UNTRIED):
+        # What is near is told without a remedy, so that none is tried.
+        untried = Budgets(remedies=Budget(0), slips=Budget(0), fits=Budget(0))
+        for finding in audit(replay(changed, first, last), tolerance_s=tolerance_s, words=words, budgets=untried):
             key = (finding.code, finding.channel, finding.slots)
             if finding.code in NEAR and finding.severity != Severity.NOTE and key not in told:
                 told.add(key)

@@ -28,6 +28,13 @@ def log_in(client, name, password):
     return client.post(reverse("login"), {"username": name, "password": password}).status_code == 302
 
 
+def choose_password(client, link, name):
+    """Go by a link to a new password, and choose one."""
+    shown = client.get(link, follow=True)
+    assert f"For {name}." in shown.content.decode()
+    client.post(shown.redirect_chain[-1][0], {"new_password1": GOOD, "new_password2": GOOD})
+
+
 def link_in(page):
     return re.search(r'value="http://testserver(/[^"]+)"', page.content.decode())[1]
 
@@ -75,9 +82,7 @@ class BeginTest(TestCase):
     def test_commands_for_the_same(self):
         out = StringIO()
         call_command("begin_crew", "Bay lights", "moana", stdout=out)
-        path = out.getvalue().strip()
-        page = self.client.get(path, follow=True)
-        self.client.post(page.redirect_chain[-1][0], {"new_password1": GOOD, "new_password2": GOOD})
+        choose_password(self.client, out.getvalue().strip(), "moana")
         self.assertTrue(log_in(Client(), "moana", GOOD))
         out = StringIO()
         call_command("invite", "Bay lights", "viewer", stdout=out)
@@ -175,10 +180,7 @@ class PeopleTest(TestCase):
     def test_an_owner_gives_a_link_to_a_new_password_once(self):
         other = member(self.crew)
         link = link_in(self.client.post(reverse("person-link", args=[other.pk])))
-        browser = Client()
-        shown = browser.get(link, follow=True)
-        self.assertContains(shown, "For Test crew installer")
-        browser.post(shown.redirect_chain[-1][0], {"new_password1": GOOD, "new_password2": GOOD})
+        choose_password(Client(), link, "Test crew installer")
         self.assertTrue(log_in(Client(), other.user.username, GOOD))
         self.assertContains(Client().get(link, follow=True), "This link has ended")
 
@@ -199,8 +201,7 @@ class PeopleTest(TestCase):
         self.assertFalse(Invitation.objects.exists())
         self.assertEqual(self.unit.head.author, other.user)
         again = link_in(self.client.post(reverse("person-again", args=[other.pk])))
-        shown = browser.get(again, follow=True)
-        browser.post(shown.redirect_chain[-1][0], {"new_password1": GOOD, "new_password2": GOOD})
+        choose_password(browser, again, other.user.username)
         self.assertTrue(log_in(browser, other.user.username, GOOD))
         self.assertEqual(browser.get(reverse("unit", args=[self.unit.pk])).status_code, 200)
 
@@ -235,8 +236,7 @@ class PeopleTest(TestCase):
 
     def assert_a_new_password_lifts_it(self, stranger, name):
         link = link_in(self.client.post(reverse("person-link", args=[member(self.crew).pk])))
-        shown = stranger.get(link, follow=True)
-        stranger.post(shown.redirect_chain[-1][0], {"new_password1": GOOD, "new_password2": GOOD})
+        choose_password(stranger, link, name)
         self.assertTrue(log_in(stranger, name, GOOD))
 
     def test_a_password_is_held_against_the_name(self):
