@@ -17,6 +17,7 @@ SLIT_NIGHTS = 3
 MOST_MARKS = 4
 # No more signs than this find room on the axis; the bars of all findings are drawn.
 MOST_SIGNS = 50
+OFF_THE_SHEET = -1000  # a cursor that no night has
 # Points that stand this near to a straight line are left out.
 STRAIGHT_PX = 0.25
 

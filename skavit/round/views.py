@@ -25,7 +25,7 @@ def home(request: HttpRequest) -> HttpResponse:
     words = Words(twelve_hour=request.crew.twelve_hour)
     page = round_page(request.crew, words)
     if not page["total"]:
-        page |= {"first_steps": first_steps(request.crew, page["total"]), "example": example_picture(words)}
+        page |= {"first_steps": first_steps(request.crew), "example": example_picture(words)}
     if page["stale"]:
         page["refreshing"] = _refresh(request)
     return render(request, "round.html", page)

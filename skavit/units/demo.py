@@ -6,7 +6,7 @@ from typing import Any
 from django.db import transaction
 
 from skavit.core.kinds import shipped_kinds
-from skavit.core.plan import read_plan
+from skavit.core.plan import Plan, read_plan
 from skavit.core.reading import Node
 from skavit.crews.models import Crew, Membership, Role, User
 from skavit.crews.names import looks_of
@@ -201,8 +201,9 @@ UNITS = (
 )
 
 
-def _plan(demo: DemoUnit) -> Row:
-    return {
+def plan_of(demo: DemoUnit) -> Plan:
+    """The plan of a unit of the demo."""
+    document = {
         "format": "skavit-plan/1",
         "site": {
             "name": demo.site,
@@ -220,6 +221,7 @@ def _plan(demo: DemoUnit) -> Row:
         },
         "channels": [{"name": name, "windows": windows} for name, windows in demo.channels.items()],
     }
+    return read_plan(Node(document))
 
 
 class NamesTaken(Exception):
@@ -244,7 +246,7 @@ def load(password: str) -> bool:
             place = {"latitude": demo.latitude, "longitude": demo.longitude, "timezone": demo.timezone}
             site = save_site(member, None, {"name": demo.site, **place})
             unit = create_unit(member, site, name=demo.unit, whereabouts=demo.whereabouts, channels=list(demo.channels))
-            plan = read_plan(Node(_plan(demo)))
+            plan = plan_of(demo)
             edit(unit, member, unit.head.number, lambda _, plan=plan: plan, "demo plan")
             for kind in shipped_kinds():
                 if kind.slug == demo.kind:

@@ -7,7 +7,7 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_GET, require_POST
 
-from skavit.charts.year_sheet import Mark, year_sheet
+from skavit.charts.year_sheet import OFF_THE_SHEET, Mark, year_sheet
 from skavit.core.errors import SkavitError
 from skavit.core.sheet import date_words, digits_to_set
 from skavit.core.sun import DAY_S
@@ -22,7 +22,6 @@ from skavit.units.rows import numbered
 from skavit.units.view import words_of
 
 UNPROCESSABLE = 422
-OFF_THE_SHEET = -1000  # a cursor that no night has
 
 
 def _today(unit: Unit) -> Any:

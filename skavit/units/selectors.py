@@ -7,7 +7,7 @@ from django.db.models import QuerySet
 from django.shortcuts import get_object_or_404
 
 from skavit.bounds import check_plan
-from skavit.charts.year_sheet import Mark, year_sheet
+from skavit.charts.year_sheet import OFF_THE_SHEET, Mark, year_sheet
 from skavit.core.alteration import alterations
 from skavit.core.banks import place
 from skavit.core.edits import Edit
@@ -218,5 +218,5 @@ def sheet_page(unit: Unit, words: Words) -> dict[str, Any]:
             for channel in leaving
         ],
         "printed": weekday_date(local_digits(plan, instant) // DAY_S),
-        "sheet": year_sheet(found.year_of(0), marks=[], cursor=-1000, today=None, words=words),
+        "sheet": year_sheet(found.year_of(0), marks=[], cursor=OFF_THE_SHEET, today=None, words=words),
     }
