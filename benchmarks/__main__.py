@@ -16,15 +16,15 @@ import numpy as np
 
 from skavit.charts.year import Frame, Year
 from skavit.charts.year_sheet import layers
-from skavit.core import almanac, solar_position
-from skavit.core.clock import standard_offsets_s
 from skavit.core.findings import audit
 from skavit.core.fitting.fit import fit
-from skavit.core.plan import Plan, read_plan
-from skavit.core.reading import Node
-from skavit.core.replay import replay
-from skavit.core.sun import sun_days
-from skavit.core.values import day_number
+from skavit.core.ground.strict_json import Node
+from skavit.core.plan.document import Plan, read_plan
+from skavit.core.plan.times import day_number
+from skavit.core.simulation.replay import replay
+from skavit.core.site import almanac
+from skavit.core.site.clock import standard_offsets_s
+from skavit.core.sun.days import solar_position, sun_days
 
 YEAR = 2027
 FIRST, LAST = date(YEAR, 1, 1), date(YEAR, 12, 31)

@@ -31,7 +31,7 @@ def median_ms(run: Callable[[], object], times: int = 9) -> float:
 def main() -> None:
     """Make the data, print the rows, drop the data."""
     django.setup()
-    from skavit.core.wording import Words
+    from skavit.core.text.wording import Words
     from skavit.crews.models import Crew, User
     from skavit.round.cards import round_page
     from skavit.units import demo

@@ -2,9 +2,9 @@
 
 from browser_tests.browser import PHONE, BrowserCase
 from browser_tests.cable import Cable
+from skavit.core.ground.strict_json import Node
 from skavit.core.kinds import shipped_kinds
-from skavit.core.plan import read_plan
-from skavit.core.reading import Node
+from skavit.core.plan.document import read_plan
 from skavit.core.tests.builders import document, entry, window
 from skavit.crews.models import Membership
 from skavit.units import services

@@ -4,9 +4,9 @@ from typing import Any
 
 from django.conf import settings
 
-from skavit.core.errors import PlanError, SkavitError
-from skavit.core.plan import Plan
-from skavit.core.sun import DAY_S
+from skavit.core.ground.arrays import DAY_S
+from skavit.core.ground.errors import PlanError, SkavitError
+from skavit.core.plan.document import Plan
 
 # How many bytes a request may send: by nobody, by a person, and by a person at the pages that take files.
 BODY_OF_NOBODY = 64_000

@@ -7,7 +7,7 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 
 from skavit.bounds import Busy, body_limit
-from skavit.core.errors import SkavitError
+from skavit.core.ground.errors import SkavitError
 
 NUL = "\x00"
 BAD_REQUEST, TOO_LARGE, UNPROCESSABLE, UNAVAILABLE = 400, 413, 422, 503

@@ -4,10 +4,10 @@ from datetime import UTC, datetime
 
 import numpy as np
 
-from skavit.core.clock import zone_clock
-from skavit.core.plan import Plan, Site
-from skavit.core.sun import DAY_S
-from skavit.core.values import day_of
+from skavit.core.ground.arrays import DAY_S
+from skavit.core.plan.document import Plan, Site
+from skavit.core.plan.times import day_of
+from skavit.core.site.clock import zone_clock
 
 
 def now_instant() -> int:

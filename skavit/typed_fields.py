@@ -6,12 +6,12 @@ from typing import Any
 from django import forms
 
 from skavit.bounds import FILE_BYTES
-from skavit.core.errors import PlanError
-from skavit.core.reading import Node
-from skavit.core.sun import DAY_S
-from skavit.core.typed import clock_word, date_typed
-from skavit.core.values import day_of, read_clock_time
-from skavit.core.wording import capital
+from skavit.core.ground.arrays import DAY_S
+from skavit.core.ground.errors import PlanError
+from skavit.core.ground.strict_json import Node
+from skavit.core.plan.times import day_of, read_clock_time
+from skavit.core.text.typed import clock_word, date_typed
+from skavit.core.text.wording import capital
 from skavit.now import now_instant
 
 

@@ -17,7 +17,7 @@ from django.urls import get_resolver  # noqa: E402
 from skavit.background import services  # noqa: E402
 from skavit.background.models import Job  # noqa: E402
 from skavit.background.work import OUT_OF_MEMORY, WORK  # noqa: E402
-from skavit.core.errors import SkavitError  # noqa: E402
+from skavit.core.ground.errors import SkavitError  # noqa: E402
 
 # What jobs need of the pages (their addresses, their templates' tags), loaded once in the server of forks.
 get_resolver().url_patterns  # noqa: B018

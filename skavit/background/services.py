@@ -12,7 +12,7 @@ from procrastinate.contrib.django import app as queue
 
 from skavit.background.models import OPEN, Job, State
 from skavit.background.work import Outcome
-from skavit.core.errors import SkavitError
+from skavit.core.ground.errors import SkavitError
 from skavit.crews.models import Membership
 
 MOST_OPEN = 20  # of a crew

@@ -6,15 +6,15 @@ from typing import Any
 from django import forms
 
 from skavit.calculators.forms import DriftForm, ReadingForm, SunForm, WeekdayForm, ZoneForm
-from skavit.core.almanac import sun_on
-from skavit.core.clock import zone_clock
-from skavit.core.clock_check import clock_changes, drift, law_as_rule, years_showing
-from skavit.core.errors import SkavitError
-from skavit.core.plan import Site
-from skavit.core.sun import DAY_S
-from skavit.core.sun_table import Meaning, guess_meaning, read_table
-from skavit.core.values import day_number, day_of
-from skavit.core.wording import FULL_DAYS, MONTHS, Words, duration_text
+from skavit.core.ground.arrays import DAY_S
+from skavit.core.ground.errors import SkavitError
+from skavit.core.plan.document import Site
+from skavit.core.plan.times import day_number, day_of
+from skavit.core.site.almanac import sun_on
+from skavit.core.site.clock import zone_clock
+from skavit.core.site.clock_check import clock_changes, drift, law_as_rule, years_showing
+from skavit.core.site.sun_table import Meaning, guess_meaning, read_table
+from skavit.core.text.wording import FULL_DAYS, MONTHS, Words, duration_text
 from skavit.sites.selectors import sun_texts
 from skavit.units.clock_sun import error_curves, margin_words, table_words
 

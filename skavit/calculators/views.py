@@ -11,8 +11,8 @@ from django.views.decorators.http import require_GET
 
 from skavit.calculators import answers
 from skavit.calculators.forms import DriftForm, ReadingForm, SunForm, WeekdayForm, ZoneForm
-from skavit.core.clock import timezones
-from skavit.core.wording import Words
+from skavit.core.ground.zones import timezones
+from skavit.core.text.wording import Words
 
 UNPROCESSABLE = 422
 

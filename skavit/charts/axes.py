@@ -2,10 +2,10 @@
 
 from skavit.charts.svg import element, text
 from skavit.charts.year import HOURS, Frame, Year
-from skavit.core.clock_check import clock_changes as changes_of
-from skavit.core.sun import DAY_S
-from skavit.core.values import day_number, day_of
-from skavit.core.wording import MONTHS, Words, date_text
+from skavit.core.ground.arrays import DAY_S
+from skavit.core.plan.times import day_number, day_of
+from skavit.core.site.clock_check import clock_changes as changes_of
+from skavit.core.text.wording import MONTHS, Words, date_text
 
 HOUR_MARKS = (0, 3, 6, 9, 12, 15, 18, 21, 24)
 

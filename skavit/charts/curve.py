@@ -9,7 +9,7 @@ import numpy as np
 from skavit.charts.axes import month_ticks
 from skavit.charts.svg import element, num, text
 from skavit.charts.year_sheet import straightened
-from skavit.core.solar_position import Floats
+from skavit.core.ground.arrays import Floats
 
 STEPS_MIN = (1, 2, 5, 10, 15, 30, 60, 120, 180, 360, 720, 1440, 10080)
 MOST_LINES = 6

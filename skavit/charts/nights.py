@@ -4,9 +4,9 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from skavit.core.clock import WallClock
-from skavit.core.spans import Spans
-from skavit.core.sun import DAY_S, Ints
+from skavit.core.ground.arrays import DAY_S, Ints
+from skavit.core.ground.spans import Spans
+from skavit.core.site.clock import WallClock
 
 # Neighbouring nights whose edges differ by more are joined by a step, less by a sloping line.
 SLOPE_H = 14 / 60

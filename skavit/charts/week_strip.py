@@ -7,12 +7,13 @@ import numpy as np
 
 from skavit.charts.svg import element, num, text
 from skavit.charts.year import SLIVER_S, TRAIN_GAP_S, Year
-from skavit.core.almanac import almanac
-from skavit.core.clock import WallClock
-from skavit.core.plan import Site
-from skavit.core.spans import Spans, closed, difference, intersection, union
-from skavit.core.sun import DAY_S, SunEvent
-from skavit.core.wording import SHORT_DAYS, date_text
+from skavit.core.ground.arrays import DAY_S
+from skavit.core.ground.spans import Spans, closed, difference, intersection, union
+from skavit.core.plan.document import Site
+from skavit.core.site.almanac import almanac
+from skavit.core.site.clock import WallClock
+from skavit.core.sun.days import SunEvent
+from skavit.core.text.wording import SHORT_DAYS, date_text
 
 WIDTH, GUTTER, LANE, HEAD, GAP = 968, 55, 26, 20, 4
 DAYS = 7

@@ -5,12 +5,12 @@ from functools import cached_property
 
 from skavit.charts.nights import Shape, bands, shapes
 from skavit.charts.svg import num
-from skavit.core.almanac import unit_almanac
-from skavit.core.clock import WallClock
-from skavit.core.plan import Site
-from skavit.core.spans import Spans, closed, difference, intersection, union
-from skavit.core.sun import SunEvent
-from skavit.core.sun_settings import NO_ADJUST, SunSettings
+from skavit.core.ground.spans import Spans, closed, difference, intersection, union
+from skavit.core.plan.document import Site
+from skavit.core.plan.sun_settings import NO_ADJUST, SunSettings
+from skavit.core.site.almanac import unit_almanac
+from skavit.core.site.clock import WallClock
+from skavit.core.sun.days import SunEvent
 
 HOURS = 24
 # The pulses of a train are closer than a quarter of an hour.

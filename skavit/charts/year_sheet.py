@@ -9,7 +9,7 @@ from skavit.charts.axes import axes, keyed_anew, turned_axes
 from skavit.charts.nights import Shape, edge
 from skavit.charts.svg import element, num, text
 from skavit.charts.year import HOURS, Frame, Year
-from skavit.core.wording import Words, stretches
+from skavit.core.text.wording import Words, stretches
 
 # A lone night is drawn at least so wide, in pixels: narrower it would vanish. Only a lone one, else combs turn solid.
 LONE_PX = 3.0

@@ -13,19 +13,21 @@ from typing import Any, NoReturn
 
 import numpy as np
 
-from skavit.core.almanac import almanac
-from skavit.core.clock import WallClock, timezones, zone_clock
-from skavit.core.errors import SkavitError, quoted
 from skavit.core.findings.tolerance import audit_within
 from skavit.core.fitting.fit import fit
 from skavit.core.formats.results import audit_json, fit_json, handover_json, iso, reading_json, replay_text
-from skavit.core.handover import handover
-from skavit.core.plan import Plan, Site, parse_plan
-from skavit.core.reading import MAX_BYTES, Node
-from skavit.core.replay import check_range, replay
-from skavit.core.sun import DAY_S, SunEvent
-from skavit.core.sun_table import Meaning, read_sun_reading, read_table
-from skavit.core.values import day_of, read_date, read_moment
+from skavit.core.ground.arrays import DAY_S
+from skavit.core.ground.errors import SkavitError, quoted
+from skavit.core.ground.strict_json import MAX_BYTES, Node
+from skavit.core.ground.zones import timezones
+from skavit.core.plan.document import Plan, Site, parse_plan
+from skavit.core.plan.times import day_of, read_date, read_moment
+from skavit.core.simulation.handover import handover
+from skavit.core.simulation.replay import check_range, replay
+from skavit.core.site.almanac import almanac
+from skavit.core.site.clock import WallClock, zone_clock
+from skavit.core.site.sun_table import Meaning, read_sun_reading, read_table
+from skavit.core.sun.days import SunEvent
 
 MOST_TOLERANCE_MIN = 120
 

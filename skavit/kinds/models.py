@@ -2,9 +2,9 @@
 
 from django.db import models
 
+from skavit.core.ground.strict_json import Node
 from skavit.core.kinds import Kind as CoreKind
 from skavit.core.kinds import read_kind
-from skavit.core.reading import Node
 from skavit.crews.models import Crew
 
 

@@ -8,7 +8,7 @@ from django.shortcuts import get_object_or_404
 
 from skavit.core.kinds import Kind as CoreKind
 from skavit.core.kinds import shipped_kinds
-from skavit.core.wording import capital, count, duration_text
+from skavit.core.text.wording import capital, count, duration_text
 from skavit.crews.models import Crew
 from skavit.kinds.models import Kind
 

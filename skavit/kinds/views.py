@@ -7,8 +7,8 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
-from skavit.core.errors import SkavitError
 from skavit.core.formats.schema import kind_schema
+from skavit.core.ground.errors import SkavitError
 from skavit.core.kinds import Kind as CoreKind
 from skavit.core.kinds.kind import SECTIONS
 from skavit.crews.access import editors, members

@@ -6,9 +6,9 @@ from typing import Any
 from django.db.models import prefetch_related_objects
 
 from skavit.core.findings import Severity
-from skavit.core.handover import handover
-from skavit.core.sun import DAY_S
-from skavit.core.wording import Words
+from skavit.core.ground.arrays import DAY_S
+from skavit.core.simulation.handover import handover
+from skavit.core.text.wording import Words
 from skavit.crews.models import Crew
 from skavit.now import local_digits, now_instant, site_digits, this_year
 from skavit.sites.models import Site

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from skavit.charts.year_sheet import OFF_THE_SHEET, year_sheet
-from skavit.core.wording import Words
+from skavit.core.text.wording import Words
 from skavit.crews.models import Crew
 from skavit.now import this_year
 from skavit.units import demo

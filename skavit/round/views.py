@@ -6,7 +6,7 @@ from django.views.decorators.http import require_GET
 
 from skavit.background.models import Job
 from skavit.background.services import TooMuchWork
-from skavit.core.wording import Words
+from skavit.core.text.wording import Words
 from skavit.crews.access import members
 from skavit.now import now_instant
 from skavit.round.cards import round_page, unit_cards

@@ -12,7 +12,7 @@ from pathlib import Path
 
 import tzfpy
 
-from skavit.core.clock import timezones
+from skavit.core.ground.zones import timezones
 
 TABLE = Path(__file__).resolve().parent / "data" / "cities.csv"
 LEAST_LETTERS, MOST_FOUND = 2, 8

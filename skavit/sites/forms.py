@@ -4,10 +4,10 @@ from typing import Any
 
 from django import forms
 
-from skavit.core.clock import timezones
-from skavit.core.coordinates import FORMS, parse_degrees
-from skavit.core.errors import PlanError
-from skavit.core.wording import capital
+from skavit.core.ground.errors import PlanError
+from skavit.core.ground.zones import timezones
+from skavit.core.text.coordinates import FORMS, parse_degrees
+from skavit.core.text.wording import capital
 from skavit.sites.cities import zone_at
 from skavit.sites.models import Site
 from skavit.versions import VersionField

@@ -3,7 +3,7 @@
 from django.db import models
 from django.db.models import Q
 
-from skavit.core.plan import Site as CoreSite
+from skavit.core.plan.document import Site as CoreSite
 from skavit.crews.models import Crew
 
 

@@ -6,14 +6,14 @@ import numpy as np
 from django.db.models import QuerySet
 from django.shortcuts import get_object_or_404
 
-from skavit.core.almanac import sun_on
-from skavit.core.clock import WallClock, standard_offset_s, zone_clock
-from skavit.core.clock_check import clock_changes
-from skavit.core.coordinates import degrees_text
-from skavit.core.plan import Site as CoreSite
-from skavit.core.sun import DAY_S
-from skavit.core.values import day_of
-from skavit.core.wording import SHORT_DAYS, Words, date_text, duration_text
+from skavit.core.ground.arrays import DAY_S
+from skavit.core.plan.document import Site as CoreSite
+from skavit.core.plan.times import day_of
+from skavit.core.site.almanac import sun_on
+from skavit.core.site.clock import WallClock, standard_offset_s, zone_clock
+from skavit.core.site.clock_check import clock_changes
+from skavit.core.text.coordinates import degrees_text
+from skavit.core.text.wording import SHORT_DAYS, Words, date_text, duration_text
 from skavit.crews.models import Crew
 from skavit.sites.models import Site
 

@@ -4,7 +4,7 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_GET, require_http_methods
 
-from skavit.core.clock import timezones
+from skavit.core.ground.zones import timezones
 from skavit.crews.access import editors
 from skavit.sites import selectors, services
 from skavit.sites.cities import find_cities, zone_at

@@ -6,20 +6,20 @@ from typing import Any
 import numpy as np
 
 from skavit.charts.curve import Line, curves
-from skavit.core.almanac import sun_on
-from skavit.core.clock import UnitClock, WallClock, standard_offset_s, unit_clock, zone_clock
-from skavit.core.clock_check import RuleApart, clock_changes, dates_against_law, law_as_rule, rule_against_law
-from skavit.core.clock_settings import ChangeDay, NamedRule, OwnRule
-from skavit.core.dates_to_know import dates_to_know
+from skavit.core.ground.arrays import DAY_S
 from skavit.core.kinds import Kind
 from skavit.core.kinds.place import sun_pair, sun_shown
-from skavit.core.plan import Plan, Site
+from skavit.core.plan.clock_settings import ChangeDay, NamedRule, OwnRule
+from skavit.core.plan.document import Plan, Site
+from skavit.core.plan.sun_settings import NO_ADJUST, Adjust
+from skavit.core.plan.times import ClockTime, day_number, day_of
 from skavit.core.sheet import RULE_TEXT
-from skavit.core.sun import DAY_S
-from skavit.core.sun_settings import NO_ADJUST, Adjust
-from skavit.core.sun_table import SECONDS_A_DEGREE, Meaning, SunReading, TableReading, guess_meaning
-from skavit.core.values import ClockTime, day_number, day_of
-from skavit.core.wording import FULL_DAYS, SHORT_DAYS, Words, ahead_text, capital, date_text, duration_text
+from skavit.core.simulation.dates_to_know import dates_to_know
+from skavit.core.site.almanac import sun_on
+from skavit.core.site.clock import UnitClock, WallClock, standard_offset_s, unit_clock, zone_clock
+from skavit.core.site.clock_check import RuleApart, clock_changes, dates_against_law, law_as_rule, rule_against_law
+from skavit.core.site.sun_table import SECONDS_A_DEGREE, Meaning, SunReading, TableReading, guess_meaning
+from skavit.core.text.wording import FULL_DAYS, SHORT_DAYS, Words, ahead_text, capital, date_text, duration_text
 from skavit.units.found import ClockForm, Looked, look
 
 SOURCE_TEXT = {

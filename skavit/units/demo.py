@@ -5,9 +5,9 @@ from typing import Any
 
 from django.db import transaction
 
+from skavit.core.ground.strict_json import Node
 from skavit.core.kinds import shipped_kinds
-from skavit.core.plan import Plan, read_plan
-from skavit.core.reading import Node
+from skavit.core.plan.document import Plan, read_plan
 from skavit.crews.models import Crew, Membership, Role, User
 from skavit.crews.names import looks_of
 from skavit.sites.services import save_site

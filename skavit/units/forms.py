@@ -4,17 +4,17 @@ from typing import Any
 
 from django import forms
 
-from skavit.core import edits
-from skavit.core.clock_settings import NAMED_RULES, ByHand, ClockSettings, NamedRule, read_clock
-from skavit.core.coordinates import parse_degrees
-from skavit.core.errors import PlanError
-from skavit.core.limits import Bank, Limits, read_limits
-from skavit.core.plan import DEFAULT_PULSE_S, Plan
-from skavit.core.reading import Node
+from skavit.core.ground.errors import PlanError
+from skavit.core.ground.strict_json import Node
+from skavit.core.plan import edits
+from skavit.core.plan.clock_settings import NAMED_RULES, ByHand, ClockSettings, NamedRule, read_clock
+from skavit.core.plan.document import DEFAULT_PULSE_S, Plan
+from skavit.core.plan.limits import Bank, Limits, read_limits
+from skavit.core.plan.sun_settings import read_sun
 from skavit.core.sheet import RULE_TEXT
-from skavit.core.sun import SunEvent
-from skavit.core.sun_settings import read_sun
-from skavit.core.wording import capital
+from skavit.core.sun.days import SunEvent
+from skavit.core.text.coordinates import parse_degrees
+from skavit.core.text.wording import capital
 from skavit.typed_fields import check_size
 
 SUN_WORDS = [event.name.lower() for event in SunEvent]

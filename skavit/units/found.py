@@ -7,20 +7,20 @@ from typing import Any
 from django import forms
 
 from skavit.bounds import LINES_BYTES, MOST_LINES
-from skavit.core.clock_check import ClockShown, ClockSlip, check_clock
-from skavit.core.clock_settings import ByHand
-from skavit.core.edits import set_sun
-from skavit.core.entry import Entry, read_entry
-from skavit.core.errors import PlanError, SkavitError
-from skavit.core.plan import Plan, read_plan
-from skavit.core.reading import Node
-from skavit.core.reverse import as_found
-from skavit.core.sun import DAY_S
-from skavit.core.sun_settings import Adjust
-from skavit.core.sun_table import SunReading, TableReading, read_table
-from skavit.core.typed import entry_line, weekday_of
-from skavit.core.values import MAX_OFFSET_MIN, day_number, day_of, read_clock_time
-from skavit.core.wording import FULL_DAYS, MONTHS, Words, capital
+from skavit.core.ground.arrays import DAY_S
+from skavit.core.ground.errors import PlanError, SkavitError
+from skavit.core.ground.strict_json import Node
+from skavit.core.plan.clock_settings import ByHand
+from skavit.core.plan.document import Plan, read_plan
+from skavit.core.plan.edits import set_sun
+from skavit.core.plan.entry import Entry, read_entry
+from skavit.core.plan.sun_settings import Adjust
+from skavit.core.plan.times import MAX_OFFSET_MIN, day_number, day_of, read_clock_time
+from skavit.core.simulation.reverse import as_found
+from skavit.core.site.clock_check import ClockShown, ClockSlip, check_clock
+from skavit.core.site.sun_table import SunReading, TableReading, read_table
+from skavit.core.text.typed import entry_line, weekday_of
+from skavit.core.text.wording import FULL_DAYS, MONTHS, Words, capital
 from skavit.now import local_digits
 from skavit.typed_fields import DateField, TimeField
 from skavit.units.models import AsFound

@@ -13,8 +13,8 @@ from skavit.background.models import Job, State
 from skavit.background.work import Outcome, Report, does
 from skavit.bounds import check_plan
 from skavit.core.fitting.fit import Fit, Loss, fit
-from skavit.core.plan import Plan
-from skavit.core.wording import Words, count
+from skavit.core.plan.document import Plan
+from skavit.core.text.wording import Words, count
 from skavit.crews.models import Membership
 from skavit.now import this_year
 from skavit.units import results, selectors, services

@@ -8,11 +8,11 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_GET, require_POST
 
 from skavit.charts.year_sheet import OFF_THE_SHEET, Mark, year_sheet
-from skavit.core.errors import SkavitError
+from skavit.core.ground.arrays import DAY_S
+from skavit.core.ground.errors import SkavitError
+from skavit.core.plan.times import day_of
 from skavit.core.sheet import date_words, digits_to_set
-from skavit.core.sun import DAY_S
-from skavit.core.values import day_of
-from skavit.core.wording import Words, days_text
+from skavit.core.text.wording import Words, days_text
 from skavit.crews.access import editors, members
 from skavit.now import local_digits, now_instant, this_year
 from skavit.units import clock_sun, found, selectors, services

@@ -6,10 +6,10 @@ from functools import cached_property
 from django.db import models
 from django.utils import timezone
 
+from skavit.core.ground.strict_json import Node
 from skavit.core.kinds import Kind as CoreKind
 from skavit.core.kinds import shipped_kinds
-from skavit.core.plan import Plan, read_plan
-from skavit.core.reading import Node
+from skavit.core.plan.document import Plan, read_plan
 from skavit.crews.models import User
 from skavit.kinds.models import Kind
 from skavit.sites.models import Site

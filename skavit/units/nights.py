@@ -6,13 +6,14 @@ import numpy as np
 
 from skavit.charts.night_strip import Label, lying_strip, night_strip
 from skavit.charts.week_strip import lane_of, week_strip
-from skavit.core.almanac import almanac
-from skavit.core.handover import ChannelHandover
-from skavit.core.plan import Plan
-from skavit.core.sun import DAY_S, SunEvent
-from skavit.core.unit import Cause, Events
-from skavit.core.values import LimitedTime, day_of, sun_time_of
-from skavit.core.wording import MONTHS, SHORT_DAYS, Words, count, date_text, duration_text
+from skavit.core.ground.arrays import DAY_S
+from skavit.core.plan.document import Plan
+from skavit.core.plan.times import LimitedTime, day_of, sun_time_of
+from skavit.core.simulation.events import Cause, Events
+from skavit.core.simulation.handover import ChannelHandover
+from skavit.core.site.almanac import almanac
+from skavit.core.sun.days import SunEvent
+from skavit.core.text.wording import MONTHS, SHORT_DAYS, Words, count, date_text, duration_text
 from skavit.now import local_digits, now_instant
 from skavit.units.results import UnitYear
 from skavit.units.view import View

@@ -9,13 +9,13 @@ from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
-from skavit.core import edits
-from skavit.core.days import read_dated
-from skavit.core.errors import SkavitError
-from skavit.core.holidays import Holiday, read_holiday
-from skavit.core.keyings import Keying
-from skavit.core.reading import Node
-from skavit.core.typed import dated_words
+from skavit.core.ground.errors import SkavitError
+from skavit.core.ground.strict_json import Node
+from skavit.core.plan import edits
+from skavit.core.plan.days import read_dated
+from skavit.core.plan.holidays import Holiday, read_holiday
+from skavit.core.plan.keyings import Keying
+from skavit.core.text.typed import dated_words
 from skavit.crews.access import editors, members
 from skavit.units import long_work, programs, selectors, services
 from skavit.units.view import words_of

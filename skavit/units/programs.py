@@ -3,17 +3,17 @@
 from dataclasses import dataclass
 from typing import Any
 
-from skavit.core.entry import Entry
-from skavit.core.handover import Prospect, handover, prospects, test_sequence, warnings
-from skavit.core.holidays import Holiday
-from skavit.core.overrides import Away, Boost, Countdown, Mode, Setting
-from skavit.core.plan import Plan, read_plan
-from skavit.core.reading import Node
+from skavit.core.ground.arrays import DAY_S
+from skavit.core.ground.strict_json import Node
+from skavit.core.plan.document import Plan, read_plan
+from skavit.core.plan.entry import Entry
+from skavit.core.plan.holidays import Holiday
+from skavit.core.plan.overrides import Away, Boost, Countdown, Mode, Setting
+from skavit.core.plan.times import day_number, day_of
 from skavit.core.sheet.handing_over import MODE_TEXT
 from skavit.core.sheet.rekeying import changes, entry_text
-from skavit.core.sun import DAY_S
-from skavit.core.values import day_number, day_of
-from skavit.core.wording import Words, capital, count, date_text, dated_text, duration_text, month_day_words
+from skavit.core.simulation.handover import Prospect, handover, prospects, test_sequence, warnings
+from skavit.core.text.wording import Words, capital, count, date_text, dated_text, duration_text, month_day_words
 from skavit.now import local_digits, now_instant
 from skavit.units.long_work import ways_of
 from skavit.units.models import Unit

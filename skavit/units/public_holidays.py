@@ -10,8 +10,8 @@ from importlib.resources import files
 
 import holidays
 
-from skavit.core.holidays import Holiday
-from skavit.core.values import day_number
+from skavit.core.plan.holidays import Holiday
+from skavit.core.plan.times import day_number
 
 YEARS = 3
 

@@ -14,15 +14,15 @@ from cachetools import LRUCache
 from skavit.bounds import Busy
 from skavit.charts.year import TRAIN_GAP_S, Year
 from skavit.charts.year_sheet import thumbnail
-from skavit.core.clock import WallClock
 from skavit.core.findings import Finding, audit
 from skavit.core.formats.results import finding_json
-from skavit.core.keyings import stretches
-from skavit.core.plan import Plan
-from skavit.core.replay import Replay, replay
-from skavit.core.spans import Spans, closed
-from skavit.core.sun_settings import SunSettings
-from skavit.core.wording import YEAR_DAYS, Words
+from skavit.core.ground.spans import Spans, closed
+from skavit.core.plan.document import Plan
+from skavit.core.plan.keyings import stretches
+from skavit.core.plan.sun_settings import SunSettings
+from skavit.core.simulation.replay import Replay, replay
+from skavit.core.site.clock import WallClock
+from skavit.core.text.wording import YEAR_DAYS, Words
 from skavit.now import this_year
 from skavit.units.models import Unit, YearResult
 

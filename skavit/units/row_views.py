@@ -6,8 +6,8 @@ from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import render
 from django.views.decorators.http import require_http_methods, require_POST
 
-from skavit.core import edits
-from skavit.core.palette import program
+from skavit.core.plan import edits
+from skavit.core.plan.usual_programs import program
 from skavit.crews.access import editors
 from skavit.units import selectors, services
 from skavit.units.rows import form_at

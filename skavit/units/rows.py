@@ -7,15 +7,15 @@ from typing import Any, TypeVar
 import numpy as np
 from django.http import Http404, QueryDict
 
-from skavit.core.almanac import almanac
-from skavit.core.banks import Placing, place
 from skavit.core.findings import Finding
-from skavit.core.keyings import Keying
-from skavit.core.plan import Plan
-from skavit.core.purpose import Purpose, purposes
-from skavit.core.wanted import pulsed, window_spans
-from skavit.core.window import Window
-from skavit.core.wording import (
+from skavit.core.memory.banks import Placing, place
+from skavit.core.plan.document import Plan
+from skavit.core.plan.keyings import Keying
+from skavit.core.plan.window import Window
+from skavit.core.simulation.purpose import Purpose, purposes
+from skavit.core.simulation.wanted import pulsed, window_spans
+from skavit.core.site.almanac import almanac
+from skavit.core.text.wording import (
     Words,
     capital,
     count,

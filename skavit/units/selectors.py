@@ -8,16 +8,16 @@ from django.shortcuts import get_object_or_404
 
 from skavit.bounds import check_plan
 from skavit.charts.year_sheet import OFF_THE_SHEET, Mark, year_sheet
-from skavit.core.alteration import alterations
-from skavit.core.banks import place
-from skavit.core.edits import Edit
-from skavit.core.errors import SkavitError
-from skavit.core.handover import ChannelHandover, handover
-from skavit.core.palette import PROGRAMS
-from skavit.core.plan import Plan
+from skavit.core.ground.arrays import DAY_S
+from skavit.core.ground.errors import SkavitError
+from skavit.core.memory.banks import place
+from skavit.core.plan.document import Plan
+from skavit.core.plan.edits import Edit
+from skavit.core.plan.usual_programs import PROGRAMS
 from skavit.core.sheet import Step, digits_to_set, steps
-from skavit.core.sun import DAY_S
-from skavit.core.wording import Words, capital, count
+from skavit.core.simulation.alteration import alterations
+from skavit.core.simulation.handover import ChannelHandover, handover
+from skavit.core.text.wording import Words, capital, count
 from skavit.crews.models import Crew
 from skavit.now import local_digits, now_instant, this_year
 from skavit.units.forms import ChannelForm, ImportForm

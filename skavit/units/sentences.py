@@ -7,17 +7,18 @@ from typing import Any, NamedTuple
 
 from django import forms
 
-from skavit.core import edits
-from skavit.core.days import DAILY, WEEKDAYS, Days, Narrowed
-from skavit.core.entry import Entry, read_entry
-from skavit.core.errors import PlanError
-from skavit.core.plan import Plan
-from skavit.core.reading import Node
-from skavit.core.sun import DAY_S, SunEvent
-from skavit.core.typed import clock_word
-from skavit.core.values import ClockTime
-from skavit.core.window import Window, read_window
-from skavit.core.wording import SHORT_DAYS, Words, capital, cycle_text, days_text
+from skavit.core.ground.arrays import DAY_S
+from skavit.core.ground.errors import PlanError
+from skavit.core.ground.strict_json import Node
+from skavit.core.plan import edits
+from skavit.core.plan.days import DAILY, WEEKDAYS, Days, Narrowed
+from skavit.core.plan.document import Plan
+from skavit.core.plan.entry import Entry, read_entry
+from skavit.core.plan.times import ClockTime
+from skavit.core.plan.window import Window, read_window
+from skavit.core.sun.days import SunEvent
+from skavit.core.text.typed import clock_word
+from skavit.core.text.wording import SHORT_DAYS, Words, capital, cycle_text, days_text
 from skavit.units.typed import days_fields, days_json, other_exceptions, time_fields, time_json
 
 TIME_KINDS = [("clock", "clock"), *((word, word) for word in (event.name.lower() for event in SunEvent))]

@@ -8,15 +8,15 @@ from django.db import IntegrityError, transaction
 from django.utils import timezone
 
 from skavit.bounds import CHANNELS_AT_ONCE, WINDOWS_AT_ONCE, check_lists, check_plan
-from skavit.core import edits
-from skavit.core.budget import Budget
-from skavit.core.entry import Entry
 from skavit.core.fitting.fit import Loss, fit
+from skavit.core.ground.budget import Budget
+from skavit.core.ground.strict_json import Node, parse_json
 from skavit.core.kinds import Kind as CoreKind
 from skavit.core.kinds.place import plan_for_kind
-from skavit.core.plan import Channel, Plan, read_plan
-from skavit.core.reading import Node, parse_json
-from skavit.core.wording import Words
+from skavit.core.plan import edits
+from skavit.core.plan.document import Channel, Plan, read_plan
+from skavit.core.plan.entry import Entry
+from skavit.core.text.wording import Words
 from skavit.crews.access import require_edit
 from skavit.crews.models import Membership
 from skavit.kinds.models import Kind
@@ -76,7 +76,7 @@ def edit(
 
     The change is worked out, and the year replayed, before the unit is locked; ``also`` is done in the transaction in
     which the new plan is written. Raises :class:`StaleEdit` where the plan has moved on,
-    :class:`~skavit.core.errors.SkavitError` where the change does not apply or asks for too much.
+    :class:`~skavit.core.ground.errors.SkavitError` where the change does not apply or asks for too much.
     """
     require_edit(membership)
     head = _head_of(unit)

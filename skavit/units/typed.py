@@ -2,10 +2,10 @@
 
 from typing import Any
 
-from skavit.core.days import DAILY, Dates, Days, EveryNth, Narrowed, Parity, Weekdays, month_day_text
-from skavit.core.typed import clock_word, dated_words, month_day_word
-from skavit.core.values import ClockTime, LimitedTime, SunTime, Time
-from skavit.core.wording import days_text
+from skavit.core.plan.days import DAILY, Dates, Days, EveryNth, Narrowed, Parity, Weekdays, month_day_text
+from skavit.core.plan.times import ClockTime, LimitedTime, SunTime, Time
+from skavit.core.text.typed import clock_word, dated_words, month_day_word
+from skavit.core.text.wording import days_text
 
 
 def time_json(data: dict[str, Any], prefix: str) -> Any:

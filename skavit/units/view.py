@@ -5,11 +5,11 @@ from typing import Any
 
 from django.http import HttpRequest
 
-from skavit.core.keyings import stretches
-from skavit.core.plan import Plan
-from skavit.core.sun import DAY_S
-from skavit.core.values import day_number, day_of
-from skavit.core.wording import Words
+from skavit.core.ground.arrays import DAY_S
+from skavit.core.plan.document import Plan
+from skavit.core.plan.keyings import stretches
+from skavit.core.plan.times import day_number, day_of
+from skavit.core.text.wording import Words
 from skavit.now import local_digits, now_instant, this_year
 
 MAX_YEARS_ON = 10

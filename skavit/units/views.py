@@ -10,10 +10,10 @@ from django.utils.text import slugify
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
 from skavit.bounds import IMPORT_AT_ONCE_BYTES, STEPS_AT_ONCE
-from skavit.core import edits
-from skavit.core.budget import Budget
-from skavit.core.errors import SkavitError
 from skavit.core.formats.schema import plan_schema
+from skavit.core.ground.budget import Budget
+from skavit.core.ground.errors import SkavitError
+from skavit.core.plan import edits
 from skavit.crews.access import editors, members
 from skavit.kinds import selectors as kinds
 from skavit.now import this_year

@@ -10,8 +10,8 @@ from django.urls import reverse
 from django_htmx.http import HttpResponseClientRedirect, push_url
 
 from skavit.background.models import Job
-from skavit.core import edits
-from skavit.core.errors import SkavitError
+from skavit.core.ground.errors import SkavitError
+from skavit.core.plan import edits
 from skavit.units import selectors, services
 from skavit.units.models import Unit
 from skavit.units.results import in_turn

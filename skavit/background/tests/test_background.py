@@ -18,7 +18,7 @@ from skavit.background import child, run, services
 from skavit.background.models import Job, State
 from skavit.background.tests.builders import work_off
 from skavit.background.work import WORK, Outcome
-from skavit.core import edits
+from skavit.core.plan import edits
 from skavit.core.tests.builders import document
 from skavit.core.tests.test_bounds import SIX_PAIRS, weekday_windows
 from skavit.crews.services import take_out

@@ -9,10 +9,10 @@ from datetime import date
 from skavit.charts.week_strip import GUTTER, WIDTH, lane_of, week_strip
 from skavit.charts.year import Frame, Year
 from skavit.charts.year_sheet import hatch, layers, year_sheet
-from skavit.core.replay import replay
+from skavit.core.plan.times import day_number
+from skavit.core.simulation.replay import replay
 from skavit.core.tests.builders import BAY, entry, make_plan, window
-from skavit.core.values import day_number
-from skavit.core.wording import PLAIN
+from skavit.core.text.wording import PLAIN
 
 FRAME = Frame(left=0.0, top=0.0, per_day=2.5, per_hour=11.25)
 MIST = [window("07:10", "16:25", repeat={"on_s": 8, "every_s": 240})]

@@ -13,11 +13,11 @@ from skavit.charts.nights import bands, edge, noons, shapes
 from skavit.charts.svg import element, text
 from skavit.charts.year import Year
 from skavit.charts.year_sheet import Mark, straightened, thumbnail, year_sheet
-from skavit.core.almanac import sun_on
-from skavit.core.replay import replay
-from skavit.core.spans import difference, intersection, union
+from skavit.core.ground.spans import difference, intersection, union
+from skavit.core.simulation.replay import replay
+from skavit.core.site.almanac import sun_on
 from skavit.core.tests.builders import entry, make_plan, window
-from skavit.core.wording import PLAIN, Words
+from skavit.core.text.wording import PLAIN, Words
 
 
 def year_of(windows, entries):

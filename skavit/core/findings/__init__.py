@@ -4,7 +4,6 @@ from dataclasses import replace
 
 import numpy as np
 
-from skavit.core.errors import RangeError
 from skavit.core.findings.by_hand import NotInAuto, ReserveShort
 from skavit.core.findings.capacity import NoSuchDays, OffsetTooLarge, OverCapacity, TooFine
 from skavit.core.findings.clocks import ClockJump, ClockOut, DstDiffers
@@ -18,10 +17,11 @@ from skavit.core.findings.periods import DaysUncovered, NeverOff
 from skavit.core.findings.slips import HalfDaySlip, SunSwapped
 from skavit.core.findings.strays import CutsShort, PauseForCycle
 from skavit.core.findings.suntable import SunDiffers
-from skavit.core.keyings import stretches
-from skavit.core.replay import Replay, replay
-from skavit.core.values import day_of
-from skavit.core.wording import PLAIN, Words
+from skavit.core.ground.errors import RangeError
+from skavit.core.plan.keyings import stretches
+from skavit.core.plan.times import day_of
+from skavit.core.simulation.replay import Replay, replay
+from skavit.core.text.wording import PLAIN, Words
 
 RULES: tuple[type[Rule], ...] = (
     OrderFlips,

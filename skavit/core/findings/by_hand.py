@@ -3,10 +3,10 @@
 from collections.abc import Iterator
 
 from skavit.core.findings.finding import Case, ChannelCase, Finding, Rule
-from skavit.core.output import Patch, patched
-from skavit.core.overrides import Mode
-from skavit.core.spans import Spans, intersection, unite
-from skavit.core.wording import duration_text
+from skavit.core.ground.spans import Spans, intersection, unite
+from skavit.core.plan.overrides import Mode
+from skavit.core.simulation.output import Patch, patched
+from skavit.core.text.wording import duration_text
 
 
 class NotInAuto(Rule):

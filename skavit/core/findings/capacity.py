@@ -7,12 +7,12 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from skavit.core.banks import place
-from skavit.core.entry import Entry
 from skavit.core.findings.finding import Case, Finding, Remedy, Rule, Severity
-from skavit.core.sun import Ints
-from skavit.core.values import ClockTime, LimitedTime, sun_time_of
-from skavit.core.wording import capital, count, days_text, duration_text
+from skavit.core.ground.arrays import Ints
+from skavit.core.memory.banks import place
+from skavit.core.plan.entry import Entry
+from skavit.core.plan.times import ClockTime, LimitedTime, sun_time_of
+from skavit.core.text.wording import capital, count, days_text, duration_text
 
 
 class _Limit(Rule):

@@ -5,13 +5,13 @@ from dataclasses import replace
 
 import numpy as np
 
-from skavit.core.clock import WallClock
-from skavit.core.days import Calendar, Days
 from skavit.core.findings.finding import Case, ChannelCase, Finding, Rule, Severity
-from skavit.core.spans import Spans, difference, intersection, unite
-from skavit.core.sun import DAY_S, Ints
-from skavit.core.values import ClockTime, Time, day_of
-from skavit.core.wording import ahead_text, count, dates_text
+from skavit.core.ground.arrays import DAY_S, Ints
+from skavit.core.ground.spans import Spans, difference, intersection, unite
+from skavit.core.plan.days import Calendar, Days
+from skavit.core.plan.times import ClockTime, Time, day_of
+from skavit.core.site.clock import WallClock
+from skavit.core.text.wording import ahead_text, count, dates_text
 
 # A switching moved by the clock shows up to so long around the stretch in which the clock differs.
 AROUND_S = DAY_S

@@ -4,11 +4,11 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from skavit.core.almanac import almanac
 from skavit.core.findings.finding import Case, Finding, Rule, Severity
-from skavit.core.spans import intersection
-from skavit.core.values import sun_time_of
-from skavit.core.wording import count, dates_text
+from skavit.core.ground.spans import intersection
+from skavit.core.plan.times import sun_time_of
+from skavit.core.site.almanac import almanac
+from skavit.core.text.wording import count, dates_text
 
 
 class ByDay(Rule):

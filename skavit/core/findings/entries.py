@@ -6,9 +6,9 @@ import numpy as np
 
 from skavit.core.findings import remedies
 from skavit.core.findings.finding import Case, ChannelCase, Finding, Remedy, Rule, Severity, next_after, within
-from skavit.core.spans import EMPTY
-from skavit.core.unit import channels_of
-from skavit.core.wording import capital, count, dates_text
+from skavit.core.ground.spans import EMPTY
+from skavit.core.simulation.events import channels_of
+from skavit.core.text.wording import capital, count, dates_text
 
 
 class _Acting:

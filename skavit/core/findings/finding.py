@@ -9,21 +9,21 @@ from typing import ClassVar, Protocol
 
 import numpy as np
 
-from skavit.core.almanac import almanac
-from skavit.core.budget import Budget
-from skavit.core.clock_settings import ClockSettings
-from skavit.core.entry import Entry
-from skavit.core.errors import RangeError
 from skavit.core.fitting.fit import fit
-from skavit.core.holidays import Holiday
-from skavit.core.plan import Plan
-from skavit.core.replay import ChannelReplay, Replay, replay
-from skavit.core.spans import EMPTY, Spans, difference, intersection, union, unite
-from skavit.core.sun import DAY_S, Ints
-from skavit.core.sun_settings import SunSettings
-from skavit.core.unit import Events, channels_of
-from skavit.core.values import day_of
-from skavit.core.wording import PLAIN, Words, count, dates_text
+from skavit.core.ground.arrays import DAY_S, Ints
+from skavit.core.ground.budget import Budget
+from skavit.core.ground.errors import RangeError
+from skavit.core.ground.spans import EMPTY, Spans, difference, intersection, union, unite
+from skavit.core.plan.clock_settings import ClockSettings
+from skavit.core.plan.document import Plan
+from skavit.core.plan.entry import Entry
+from skavit.core.plan.holidays import Holiday
+from skavit.core.plan.sun_settings import SunSettings
+from skavit.core.plan.times import day_of
+from skavit.core.simulation.events import Events, channels_of
+from skavit.core.simulation.replay import ChannelReplay, Replay, replay
+from skavit.core.site.almanac import almanac
+from skavit.core.text.wording import PLAIN, Words, count, dates_text
 
 # Differences that last no longer are not findings, unless the caller says otherwise (docs/plan-file.md).
 TOLERANCE_S = 60

@@ -7,12 +7,10 @@ from datetime import date, timedelta
 import numpy as np
 
 from skavit.core.findings.finding import Case, ChannelCase, Finding, Remedy, Rule, Severity, next_after, within
-from skavit.core.holidays import MAX_HOLIDAY_DAYS, Holiday, holiday_mask
-from skavit.core.sun import DAY_S
-from skavit.core.unit import Events, make_events
-from skavit.core.wording import capital, count, dated_text, dates_text
-
-HOUR_S = 3600
+from skavit.core.ground.arrays import DAY_S, HOUR_S
+from skavit.core.plan.holidays import MAX_HOLIDAY_DAYS, Holiday, holiday_mask
+from skavit.core.simulation.events import Events, make_events
+from skavit.core.text.wording import capital, count, dated_text, dates_text
 
 
 class HeldThroughHoliday(Rule):

@@ -5,8 +5,8 @@ from collections.abc import Iterable, Iterator
 import numpy as np
 
 from skavit.core.findings.finding import Case, ChannelCase, Finding
-from skavit.core.holidays import holiday_mask
-from skavit.core.spans import Spans, difference, unite
+from skavit.core.ground.spans import Spans, difference, unite
+from skavit.core.plan.holidays import holiday_mask
 
 
 class Extra:

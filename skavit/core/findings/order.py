@@ -6,14 +6,15 @@ from itertools import islice
 
 import numpy as np
 
-from skavit.core.clock import standard_offset_s
 from skavit.core.findings import remedies
 from skavit.core.findings.finding import Case, ChannelCase, Finding, Rule, Severity, next_after, within
-from skavit.core.spans import EMPTY, Spans, difference, unite
-from skavit.core.sun import DAY_S, Ints, SunEvent, sun_days
-from skavit.core.unit import Cause
-from skavit.core.values import day_of, sun_time_of
-from skavit.core.wording import capital, date_text
+from skavit.core.ground.arrays import DAY_S, Ints
+from skavit.core.ground.spans import EMPTY, Spans, difference, unite
+from skavit.core.plan.times import day_of, sun_time_of
+from skavit.core.simulation.events import Cause
+from skavit.core.site.clock import standard_offset_s
+from skavit.core.sun.days import SunEvent, sun_days
+from skavit.core.text.wording import capital, date_text
 
 # Less than this from a flip is worth telling (docs: "close-call").
 CLOSE_S = 30 * 60

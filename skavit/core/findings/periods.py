@@ -4,14 +4,13 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from skavit.core.days import Calendar
 from skavit.core.findings import remedies
 from skavit.core.findings.finding import Case, ChannelCase, Finding, Rule, next_after, within
-from skavit.core.spans import Spans, difference
-from skavit.core.sun import DAY_S, Bools, Ints
-from skavit.core.wording import capital, days_text
-
-HOUR_S = 3600
+from skavit.core.ground.arrays import DAY_S, HOUR_S, Bools, Ints
+from skavit.core.ground.spans import Spans, difference
+from skavit.core.memory.pairing import usual_end
+from skavit.core.plan.days import Calendar
+from skavit.core.text.wording import capital, days_text
 
 
 class NeverOff(Rule):
@@ -77,7 +76,7 @@ class DaysUncovered(Rule):
         if not rows.size:
             return None
         off = off_rows[following]
-        partner, apart = self._partner(events.slot[off], events.day[off] - events.day[rows])
+        partner, apart = usual_end(events.slot[off], events.day[off] - events.day[rows])
         covered = np.isin(events.day[rows] + apart, events.day[events.slot == partner])
         open_rows, ends = rows[~covered], events.instant[off[~covered]]
         due = self._due(events.instant[rows], events.instant[off], covered)
@@ -99,12 +98,6 @@ class DaysUncovered(Rule):
             slots=(slot, partner),
             remedy=remedies.best(case, spans, remedies.widen(case, partner, needed)),
         )
-
-    def _partner(self, slots: Ints, apart: Ints) -> tuple[int, int]:
-        """The OFF entry, and how many dates later, that most often ends the ON; the nearest of equals."""
-        kinds, counts = np.unique(np.stack([apart, slots]), axis=1, return_counts=True)
-        best = int(np.argmax(counts))  # the first of the greatest: columns rise by dates apart
-        return int(kinds[1, best]), int(kinds[0, best])
 
     def _due(self, on: Ints, off: Ints, covered: Bools) -> Ints:
         """When the OFF would have been due on the open dates: after as long as on the covered dates around them."""

@@ -3,14 +3,14 @@
 from collections.abc import Iterable, Iterator
 from dataclasses import replace
 
-from skavit.core.days import DAILY, Weekdays
-from skavit.core.entry import Entry
 from skavit.core.findings.finding import Case, Remedy
 from skavit.core.fitting.groups import cover
-from skavit.core.limits import Limits
-from skavit.core.spans import Spans
-from skavit.core.values import ClockTime, LimitedTime, SunTime
-from skavit.core.wording import days_text
+from skavit.core.ground.spans import Spans
+from skavit.core.plan.days import DAILY, Weekdays
+from skavit.core.plan.entry import Entry
+from skavit.core.plan.limits import Limits
+from skavit.core.plan.times import ClockTime, LimitedTime, SunTime
+from skavit.core.text.wording import days_text
 
 # A candidate that takes away this share of what a finding explains is taken before any that changes more.
 MOST = 0.9

@@ -8,13 +8,14 @@ from typing import ClassVar
 
 import numpy as np
 
-from skavit.core.entry import Entry
 from skavit.core.findings import remedies
 from skavit.core.findings.finding import Case, ChannelCase, Finding, Remedy, Rule, Severity
-from skavit.core.spans import EMPTY, Spans, difference
-from skavit.core.sun import DAY_S, SunEvent
-from skavit.core.values import ClockTime, SunTime, Time
-from skavit.core.wording import capital, duration_text
+from skavit.core.ground.arrays import DAY_S
+from skavit.core.ground.spans import EMPTY, Spans, difference
+from skavit.core.plan.entry import Entry
+from skavit.core.plan.times import ClockTime, SunTime, Time
+from skavit.core.sun.days import SunEvent
+from skavit.core.text.wording import capital, duration_text
 
 HALF_DAY_S = DAY_S // 2
 # An AM/PM slip of the clock itself leaves it out by twelve hours and what it drifts.

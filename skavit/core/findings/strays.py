@@ -5,12 +5,12 @@ from dataclasses import replace
 
 import numpy as np
 
-from skavit.core.entry import Pulses
 from skavit.core.findings import remedies
 from skavit.core.findings.finding import Case, ChannelCase, Finding, Remedy, Rule, Severity, next_after, within
-from skavit.core.purpose import purposes
-from skavit.core.spans import EMPTY, Spans
-from skavit.core.wording import capital, count, days_text
+from skavit.core.ground.spans import EMPTY, Spans
+from skavit.core.plan.entry import Pulses
+from skavit.core.simulation.purpose import purposes
+from skavit.core.text.wording import capital, count, days_text
 
 
 class CutsShort(Rule):

@@ -5,13 +5,14 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from skavit.core.almanac import almanac, unit_almanac
-from skavit.core.clock import standard_offsets_s
 from skavit.core.findings.finding import Case, Finding, Rule
-from skavit.core.spans import unite
-from skavit.core.sun import Ints, SunEvent
-from skavit.core.values import sun_time_of
-from skavit.core.wording import date_text
+from skavit.core.ground.arrays import Ints
+from skavit.core.ground.spans import unite
+from skavit.core.plan.times import sun_time_of
+from skavit.core.site.almanac import almanac, unit_almanac
+from skavit.core.site.clock import standard_offsets_s
+from skavit.core.sun.days import SunEvent
+from skavit.core.text.wording import date_text
 
 # The crew's tolerance, unless it sets another (docs: "sun-differs").
 SUN_TOLERANCE_MIN = 5

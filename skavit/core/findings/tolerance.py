@@ -4,15 +4,15 @@ from collections.abc import Iterator
 from dataclasses import replace
 from datetime import date
 
-from skavit.core.budget import Budget
-from skavit.core.clock_settings import ByHand
 from skavit.core.findings import Finding, Severity, audit
 from skavit.core.findings.finding import Budgets
 from skavit.core.findings.order import CloseCall
-from skavit.core.plan import Plan
-from skavit.core.replay import replay
-from skavit.core.sun_settings import Adjust
-from skavit.core.wording import PLAIN, Words
+from skavit.core.ground.budget import Budget
+from skavit.core.plan.clock_settings import ByHand
+from skavit.core.plan.document import Plan
+from skavit.core.plan.sun_settings import Adjust
+from skavit.core.simulation.replay import replay
+from skavit.core.text.wording import PLAIN, Words
 
 # What tells of switchings that fall in another order, and not of the error itself.
 NEAR = ("order-flips", "never-off", "days-uncovered", "cuts-short", "same-instant", "held-through-holiday")

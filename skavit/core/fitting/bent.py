@@ -3,13 +3,13 @@
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, replace
 
-from skavit.core.days import Weekdays
-from skavit.core.entry import Entry
 from skavit.core.fitting.groups import UNREACHABLE, cost, cover, supersets
 from skavit.core.fitting.thinning import thinned
 from skavit.core.fitting.trial import Draft, Drafts, Trial
 from skavit.core.fitting.ways import Keyer, Way
-from skavit.core.limits import Limits
+from skavit.core.plan.days import Weekdays
+from skavit.core.plan.entry import Entry
+from skavit.core.plan.limits import Limits
 
 ROUNDS = 3
 BEAM = 4

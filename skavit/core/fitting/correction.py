@@ -2,11 +2,11 @@
 
 from dataclasses import replace
 
-from skavit.core.entry import Entry
 from skavit.core.fitting.trial import Draft, Drafts, Trial
-from skavit.core.sun import SunEvent
-from skavit.core.sun_settings import Adjust
-from skavit.core.values import LimitedTime, SunTime, Time, sun_time_of
+from skavit.core.plan.entry import Entry
+from skavit.core.plan.sun_settings import Adjust
+from skavit.core.plan.times import LimitedTime, SunTime, Time, sun_time_of
+from skavit.core.sun.days import SunEvent
 
 MORNING = (SunEvent.DAWN, SunEvent.SUNRISE)
 EVENING = (SunEvent.SUNSET, SunEvent.DUSK)

@@ -12,16 +12,16 @@ from itertools import product
 
 import numpy as np
 
-from skavit.core.banks import Bucket, banks_of, buckets, holds_pair, holds_single
-from skavit.core.budget import Budget
-from skavit.core.days import DAILY, Days, Weekdays
 from skavit.core.fitting.cover import Option, solve
 from skavit.core.fitting.trial import Draft, Trial
 from skavit.core.fitting.ways import Keyer
-from skavit.core.holidays import holiday_mask
-from skavit.core.limits import Limits
-from skavit.core.plan import Plan
-from skavit.core.sun import DAY_S, Bools, Ints
+from skavit.core.ground.arrays import DAY_S, Bools, Ints
+from skavit.core.ground.budget import Budget
+from skavit.core.memory.banks import Bucket, banks_of, buckets, holds_pair, holds_single
+from skavit.core.plan.days import DAILY, Days, Weekdays
+from skavit.core.plan.document import Plan
+from skavit.core.plan.holidays import holiday_mask
+from skavit.core.plan.limits import Limits
 
 MOST_OPTIONS = 3000
 STEPS_A_WINDOW, STEPS_A_DRAFT = 3_000, 100

@@ -12,15 +12,15 @@ from math import comb, inf
 
 import numpy as np
 
-from skavit.core.banks import Bucket, banks_of, buckets, holds_all, holds_pair, holds_single
-from skavit.core.days import DAILY, Weekdays
-from skavit.core.entry import Entry
 from skavit.core.fitting.groups import cost
 from skavit.core.fitting.trial import Draft, Drafts, Trial
 from skavit.core.fitting.ways import Keyer
-from skavit.core.limits import Limits
-from skavit.core.spans import Spans, intersection, seconds_before
-from skavit.core.sun import DAY_S, Bools, Ints
+from skavit.core.ground.arrays import DAY_S, Bools, Ints
+from skavit.core.ground.spans import Spans, intersection, seconds_before
+from skavit.core.memory.banks import Bucket, banks_of, buckets, holds_all, holds_pair, holds_single
+from skavit.core.plan.days import DAILY, Weekdays
+from skavit.core.plan.entry import Entry
+from skavit.core.plan.limits import Limits
 
 MOST_SETS = 24_000  # of all channels together, but at least LEAST_SETS of each
 LEAST_SETS = 8_000

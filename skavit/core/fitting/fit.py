@@ -7,10 +7,6 @@ weekday or a channel that nothing needs; windows in the order in which they are 
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
-from skavit.core.banks import holds_all, place
-from skavit.core.budget import Budget
-from skavit.core.entry import Entry
-from skavit.core.errors import RangeError
 from skavit.core.fitting.bent import capacity_of, join, key_channel, shrink
 from skavit.core.fitting.correction import common_offsets, without_offset
 from skavit.core.fitting.covering import Covering, Keyed
@@ -19,9 +15,13 @@ from skavit.core.fitting.proof import Loss, Other, losses, other
 from skavit.core.fitting.thinning import pairs_of, thinned
 from skavit.core.fitting.trains import key_trains, without_trains
 from skavit.core.fitting.trial import Draft, Drafts, Trial
-from skavit.core.limits import Limits
-from skavit.core.plan import Plan
-from skavit.core.sun_settings import Adjust
+from skavit.core.ground.budget import Budget
+from skavit.core.ground.errors import RangeError
+from skavit.core.memory.banks import holds_all, place
+from skavit.core.plan.document import Plan
+from skavit.core.plan.entry import Entry
+from skavit.core.plan.limits import Limits
+from skavit.core.plan.sun_settings import Adjust
 
 OTHERS = 2
 # What a fit looks at, at most: its windows, and its channels.

@@ -5,14 +5,15 @@ from datetime import date
 
 import numpy as np
 
-from skavit.core.entry import Entry
 from skavit.core.fitting.trial import TRIAL_YEARS
-from skavit.core.plan import Plan
-from skavit.core.replay import Replay, replay
-from skavit.core.spans import unite
-from skavit.core.sun import DAY_S, LAST_YEAR
-from skavit.core.values import day_of
-from skavit.core.wording import PLAIN, days_text
+from skavit.core.ground.arrays import DAY_S
+from skavit.core.ground.spans import unite
+from skavit.core.plan.document import Plan
+from skavit.core.plan.entry import Entry
+from skavit.core.plan.times import day_of
+from skavit.core.simulation.replay import Replay, replay
+from skavit.core.sun.days import LAST_YEAR
+from skavit.core.text.wording import PLAIN, days_text
 
 # In eleven years each date falls on each weekday, wherever the leap years lie.
 PROOF_YEARS = 11

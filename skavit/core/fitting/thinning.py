@@ -8,14 +8,14 @@ from itertools import islice
 
 import numpy as np
 
-from skavit.core.days import Weekdays
 from skavit.core.fitting.groups import cover
 from skavit.core.fitting.trial import Draft, Drafts, Trial
 from skavit.core.fitting.ways import Keyer
-from skavit.core.limits import Limits
-from skavit.core.spans import seconds_before
-from skavit.core.sun import Bools, Ints
-from skavit.core.values import Time
+from skavit.core.ground.arrays import Bools, Ints
+from skavit.core.ground.spans import seconds_before
+from skavit.core.plan.days import Weekdays
+from skavit.core.plan.limits import Limits
+from skavit.core.plan.times import Time
 
 # So large a part of those that are too many is dropped at once.
 PART = 8

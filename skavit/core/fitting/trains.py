@@ -2,14 +2,14 @@
 
 from dataclasses import dataclass, replace
 
-from skavit.core.days import Weekdays
-from skavit.core.entry import MAX_PAUSE_S, Entry, Pulses
 from skavit.core.fitting.groups import cover
 from skavit.core.fitting.ways import window_end
-from skavit.core.limits import Limits
-from skavit.core.plan import Plan
-from skavit.core.values import ClockTime, LimitedTime, Time, sun_time_of
-from skavit.core.window import Window
+from skavit.core.plan.days import Weekdays
+from skavit.core.plan.document import Plan
+from skavit.core.plan.entry import MAX_PAUSE_S, Entry, Pulses
+from skavit.core.plan.limits import Limits
+from skavit.core.plan.times import ClockTime, LimitedTime, Time, sun_time_of
+from skavit.core.plan.window import Window
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -10,19 +10,20 @@ from datetime import date
 import numpy as np
 from cachetools import LRUCache
 
-from skavit.core.almanac import almanac, unit_almanac
-from skavit.core.budget import Budget
-from skavit.core.clock_settings import ClockSettings
-from skavit.core.days import DAILY, Days
-from skavit.core.entry import Entry
-from skavit.core.holidays import holiday_mask
-from skavit.core.plan import Plan
-from skavit.core.replay import RUN_UP_DAYS, replay
-from skavit.core.spans import EMPTY, Spans, from_switchings, symmetric_difference_s
-from skavit.core.sun import DAY_S, Ints, SunEvent
-from skavit.core.sun_settings import NO_ADJUST, Adjust
-from skavit.core.unit import acting_digits, own_sun
-from skavit.core.values import Time, sun_time_of
+from skavit.core.ground.arrays import DAY_S, Ints
+from skavit.core.ground.budget import Budget
+from skavit.core.ground.spans import EMPTY, Spans, from_switchings, symmetric_difference_s
+from skavit.core.plan.clock_settings import ClockSettings
+from skavit.core.plan.days import DAILY, Days
+from skavit.core.plan.document import Plan
+from skavit.core.plan.entry import Entry
+from skavit.core.plan.holidays import holiday_mask
+from skavit.core.plan.sun_settings import NO_ADJUST, Adjust
+from skavit.core.plan.times import Time, sun_time_of
+from skavit.core.simulation.events import acting_digits, own_sun
+from skavit.core.simulation.replay import RUN_UP_DAYS, replay
+from skavit.core.site.almanac import almanac, unit_almanac
+from skavit.core.sun.days import SunEvent
 
 TRIAL_YEARS = 2
 # What a fit may look at, in events; a step is some 0.3 microseconds. Eight windows on four channels take some 500,000.

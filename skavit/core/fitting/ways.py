@@ -9,16 +9,14 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from skavit.core.almanac import almanac
-from skavit.core.clock import zone_clock
-from skavit.core.days import DAILY, Dates, Days, EveryNth, Narrowed, Parity, Weekdays
-from skavit.core.entry import MAX_PULSE_S
 from skavit.core.fitting.groups import UNREACHABLE, cost
 from skavit.core.fitting.trial import Draft, Drafts, Trial
-from skavit.core.limits import Limits
-from skavit.core.sun import DAY_S, Ints, SunEvent
-from skavit.core.sun_settings import NO_ADJUST
-from skavit.core.values import (
+from skavit.core.ground.arrays import DAY_S, Ints
+from skavit.core.plan.days import DAILY, Dates, Days, EveryNth, Narrowed, Parity, Weekdays
+from skavit.core.plan.entry import MAX_PULSE_S
+from skavit.core.plan.limits import Limits
+from skavit.core.plan.sun_settings import NO_ADJUST
+from skavit.core.plan.times import (
     MAX_OFFSET_MIN,
     ClockTime,
     LimitedTime,
@@ -28,9 +26,12 @@ from skavit.core.values import (
     day_of,
     sun_time_of,
 )
-from skavit.core.wanted import window_spans
-from skavit.core.window import Window
-from skavit.core.wording import PLAIN, days_text, stretches
+from skavit.core.plan.window import Window
+from skavit.core.simulation.wanted import window_spans
+from skavit.core.site.almanac import almanac
+from skavit.core.site.clock import zone_clock
+from skavit.core.sun.days import SunEvent
+from skavit.core.text.wording import PLAIN, days_text, stretches
 
 # Dates left out of a season are gathered over this many years, so that clock changes and leap days are all met.
 SEASON_YEARS = 5

@@ -6,17 +6,17 @@ from typing import Any
 
 import numpy as np
 
-from skavit.core.clock import WallClock, zone_clock
 from skavit.core.findings import Finding
 from skavit.core.fitting.fit import Fit
-from skavit.core.handover import ChannelHandover
-from skavit.core.plan import Plan
-from skavit.core.replay import Replay
-from skavit.core.spans import Spans
-from skavit.core.sun import DAY_S, Ints
-from skavit.core.sun_settings import Adjust
-from skavit.core.sun_table import TableReading
-from skavit.core.values import day_of
+from skavit.core.ground.arrays import DAY_S, Ints
+from skavit.core.ground.spans import Spans
+from skavit.core.plan.document import Plan
+from skavit.core.plan.sun_settings import Adjust
+from skavit.core.plan.times import day_of
+from skavit.core.simulation.handover import ChannelHandover
+from skavit.core.simulation.replay import Replay
+from skavit.core.site.clock import WallClock, zone_clock
+from skavit.core.site.sun_table import TableReading
 
 PAIRS_A_PART = 50_000
 PLACE_KEYS = ("latitude", "longitude", "latitude_pm", "longitude_pm")

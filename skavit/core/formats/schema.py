@@ -7,10 +7,13 @@ import json
 import sys
 from typing import Any
 
-from skavit.core import clock_settings, days, entry, holidays, limits, overrides, plan, sun_settings, values, window
+from skavit.core.ground.arrays import DAY_S
 from skavit.core.kinds import kind
 from skavit.core.kinds.kind import RECORDS, Kind
-from skavit.core.sun import DAY_S, SunEvent
+from skavit.core.plan import clock_settings, days, entry, holidays, limits, overrides, sun_settings, window
+from skavit.core.plan import document as plan
+from skavit.core.plan import times as values
+from skavit.core.sun.days import SunEvent
 
 Schema = dict[str, Any]
 

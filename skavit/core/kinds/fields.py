@@ -3,10 +3,10 @@
 from collections.abc import Callable, Mapping
 from itertools import combinations
 
-from skavit.core.days import WEEKDAYS, Weekdays
-from skavit.core.errors import SkavitError
+from skavit.core.ground.errors import SkavitError
 from skavit.core.kinds.kind import Dialogue, Kind, Press
-from skavit.core.sun import SunEvent
+from skavit.core.plan.days import WEEKDAYS, Weekdays
+from skavit.core.sun.days import SunEvent
 
 NO_DAYS = "--"
 NO_HOUR = "--"

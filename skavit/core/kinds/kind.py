@@ -5,10 +5,10 @@ from collections.abc import Iterator
 from dataclasses import dataclass, field, replace
 from typing import Any
 
-from skavit.core.errors import PlanError
-from skavit.core.limits import NO_LIMITS, Bank, Limits, read_limits
-from skavit.core.reading import Node, parse_json
-from skavit.core.records import Own, Records
+from skavit.core.ground.errors import PlanError
+from skavit.core.ground.records import Own, Records
+from skavit.core.ground.strict_json import Node, parse_json
+from skavit.core.plan.limits import NO_LIMITS, Bank, Limits, read_limits
 
 FORMAT = "skavit-kind/1"
 # The steps of setting a unit up, in the order that most have.

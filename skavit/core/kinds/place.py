@@ -5,14 +5,14 @@ from dataclasses import replace
 
 import numpy as np
 
-from skavit.core.almanac import unit_almanac
-from skavit.core.clock import UnitClock, standard_offset_s
-from skavit.core.edits import set_sun
 from skavit.core.kinds.fields import degrees_word, events, utc_word
 from skavit.core.kinds.kind import Kind, Region
-from skavit.core.plan import Plan, Site
-from skavit.core.sun import SunEvent
-from skavit.core.sun_settings import SunSettings
+from skavit.core.plan.document import Plan, Site
+from skavit.core.plan.edits import set_sun
+from skavit.core.plan.sun_settings import SunSettings
+from skavit.core.site.almanac import unit_almanac
+from skavit.core.site.clock import UnitClock, standard_offset_s
+from skavit.core.sun.days import SunEvent
 
 # When a garden light's eye usually switches, and how long it waits so that a passing lamp does not: common practice,
 # no source.

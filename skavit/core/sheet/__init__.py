@@ -6,18 +6,18 @@ no keys. What does not apply is left out.
 
 from collections.abc import Callable
 
-from skavit.core.handover import ChannelHandover
 from skavit.core.kinds.kind import SECTIONS, Kind
-from skavit.core.plan import Plan
-from skavit.core.replay import Replay, replay
+from skavit.core.plan.document import Plan
+from skavit.core.plan.times import day_of
 from skavit.core.sheet import handing_over, setting_up
 from skavit.core.sheet import slots as memory
 from skavit.core.sheet.occasion import Occasion, digits_to_set
 from skavit.core.sheet.rekeying import rekeying, stretch_at
 from skavit.core.sheet.setting_up import RULE_TEXT, date_words
 from skavit.core.sheet.step import Display, DisplayRow, Step, press_rows
-from skavit.core.values import day_of
-from skavit.core.wording import Words
+from skavit.core.simulation.handover import ChannelHandover
+from skavit.core.simulation.replay import Replay, replay
+from skavit.core.text.wording import Words
 
 __all__ = ["RULE_TEXT", "Display", "DisplayRow", "Step", "date_words", "digits_to_set", "press_rows", "steps"]
 

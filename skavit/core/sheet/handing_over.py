@@ -3,7 +3,7 @@
 from skavit.core.kinds.kind import Press
 from skavit.core.sheet.occasion import Occasion
 from skavit.core.sheet.step import Display, DisplayRow, Step, keyed
-from skavit.core.wording import duration_text
+from skavit.core.text.wording import duration_text
 
 MODE_TEXT = {
     "auto": "automatic",

@@ -5,15 +5,15 @@ from datetime import date
 
 import numpy as np
 
-from skavit.core.clock import UnitClock
-from skavit.core.clock import unit_clock as clock_of
-from skavit.core.handover import ChannelHandover
+from skavit.core.ground.arrays import DAY_S
 from skavit.core.kinds.kind import Kind
-from skavit.core.plan import Plan
-from skavit.core.replay import Replay
-from skavit.core.sun import DAY_S
-from skavit.core.values import day_of, sun_time_of
-from skavit.core.wording import Words
+from skavit.core.plan.document import Plan
+from skavit.core.plan.times import day_of, sun_time_of
+from skavit.core.simulation.handover import ChannelHandover
+from skavit.core.simulation.replay import Replay
+from skavit.core.site.clock import UnitClock
+from skavit.core.site.clock import unit_clock as clock_of
+from skavit.core.text.wording import Words
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

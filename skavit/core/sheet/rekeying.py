@@ -2,13 +2,13 @@
 
 import numpy as np
 
-from skavit.core.entry import Entry
-from skavit.core.keyings import Stretch, stretches
-from skavit.core.plan import Plan
-from skavit.core.replay import Replay
+from skavit.core.ground.arrays import DAY_S
+from skavit.core.plan.document import Plan
+from skavit.core.plan.entry import Entry
+from skavit.core.plan.keyings import Stretch, stretches
 from skavit.core.sheet.step import Step, keyed
-from skavit.core.sun import DAY_S
-from skavit.core.wording import Words, dated_text, days_text, pulses_text
+from skavit.core.simulation.replay import Replay
+from skavit.core.text.wording import Words, dated_text, days_text, pulses_text
 
 AHEAD_DAYS = 366
 

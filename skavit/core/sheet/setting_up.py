@@ -6,19 +6,19 @@ from itertools import pairwise
 
 import numpy as np
 
-from skavit.core.clock_check import law_as_rule, rule_against_law
-from skavit.core.clock_settings import ByHand, NamedRule, OwnRule
-from skavit.core.errors import SkavitError
+from skavit.core.ground.arrays import DAY_S
+from skavit.core.ground.errors import SkavitError
 from skavit.core.kinds.fields import OWN_SHORT, hour_text, keying
 from skavit.core.kinds.kind import Dialogue, Kind, Press
 from skavit.core.kinds.place import place_values, sun_shown
-from skavit.core.plan import OPERATING
+from skavit.core.plan.clock_settings import ByHand, NamedRule, OwnRule
+from skavit.core.plan.document import OPERATING
+from skavit.core.plan.sun_settings import NO_ADJUST, Adjust
+from skavit.core.plan.times import day_number, day_of, sun_time_of
 from skavit.core.sheet.occasion import Occasion
 from skavit.core.sheet.step import Display, DisplayRow, Step, keyed
-from skavit.core.sun import DAY_S
-from skavit.core.sun_settings import NO_ADJUST, Adjust
-from skavit.core.values import day_number, day_of, sun_time_of
-from skavit.core.wording import FULL_DAYS, MONTHS, SHORT_DAYS, count, dates_text, duration_text
+from skavit.core.site.clock_check import law_as_rule, rule_against_law
+from skavit.core.text.wording import FULL_DAYS, MONTHS, SHORT_DAYS, count, dates_text, duration_text
 
 RULE_TEXT = {
     "zone": "as the law has it at the site",

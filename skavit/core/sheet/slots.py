@@ -2,9 +2,8 @@
 
 from dataclasses import dataclass, replace
 
-from skavit.core.days import WEEKDAYS, Narrowed, Weekdays
-from skavit.core.entry import Entry
-from skavit.core.errors import SkavitError
+from skavit.core.ground.arrays import DAY_S
+from skavit.core.ground.errors import SkavitError
 from skavit.core.kinds.fields import (
     CLOCK_WORD,
     DARK,
@@ -18,12 +17,14 @@ from skavit.core.kinds.fields import (
     keying,
 )
 from skavit.core.kinds.kind import Kind, Press
-from skavit.core.purpose import purposes
+from skavit.core.memory.pairing import paired
+from skavit.core.plan.days import WEEKDAYS, Narrowed, Weekdays
+from skavit.core.plan.entry import Entry
+from skavit.core.plan.times import ClockTime, LimitedTime, SunTime, sun_time_of
 from skavit.core.sheet.occasion import Occasion
 from skavit.core.sheet.step import Display, DisplayRow, Step, keyed
-from skavit.core.sun import DAY_S
-from skavit.core.values import ClockTime, LimitedTime, SunTime, sun_time_of
-from skavit.core.wording import Words, count, days_text, duration_text, pulses_text
+from skavit.core.simulation.purpose import purposes
+from skavit.core.text.wording import Words, count, days_text, duration_text, pulses_text
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -35,36 +36,18 @@ class Slot:
 
 def slots_of(occasion: Occasion) -> tuple[Slot, ...]:
     """The plan's entries in the slots of the kind. Raises :class:`SkavitError` where they do not go into its slots."""
-    listed = list(enumerate(occasion.plan.unit.entries))
-    kind = occasion.kind
+    entries, kind = occasion.plan.unit.entries, occasion.kind
     if kind is None or kind.slot.shape == "single":
-        found = tuple(Slot(entries=(pair,)) for pair in listed)
+        places: tuple[tuple[int, ...], ...] = tuple((place,) for place in range(len(entries)))
     else:
-        found = tuple(_pairs(kind, listed))
-    if kind is not None and kind.slots is not None and len(found) > kind.slots:
-        raise SkavitError(f"{kind.name}: {len(found)} slots are needed, it has {kind.slots}")
-    return found
-
-
-def _pairs(kind: Kind, listed: list[tuple[int, Entry]]) -> list[Slot]:
-    """Each ON with the next OFF of the same channels and days."""
-    offs = [(index, entry) for index, entry in listed if not entry.on]
-    found = []
-    for index, entry in listed:
-        if not entry.on:
-            continue
-        match = min(
-            (pair for pair in offs if pair[1].channels == entry.channels and pair[1].days == entry.days),
-            key=lambda pair: (pair[1].at.nominal_s - entry.at.nominal_s) % DAY_S,
-            default=None,
-        )
-        if match is None:
-            raise SkavitError(f"{kind.name}: entry {index + 1} has no OFF of its own channels and days for its slot")
-        offs.remove(match)
-        found.append(Slot(entries=((index, entry), match)))
-    if offs:
-        raise SkavitError(f"{kind.name}: entry {offs[0][0] + 1} is an OFF without an ON for its slot")
-    return found
+        found = paired(entries)
+        for place in found.alone:
+            wrong = "has no OFF of its own channels and days" if entries[place].on else "is an OFF without an ON"
+            raise SkavitError(f"{kind.name}: entry {place + 1} {wrong} for its slot")
+        places = found.pairs
+    if kind is not None and kind.slots is not None and len(places) > kind.slots:
+        raise SkavitError(f"{kind.name}: {len(places)} slots are needed, it has {kind.slots}")
+    return tuple(Slot(entries=tuple((place, entries[place]) for place in held)) for held in places)
 
 
 def slots(occasion: Occasion) -> list[Step]:

@@ -5,11 +5,11 @@ from datetime import date
 import numpy as np
 from hypothesis import strategies as st
 
-from skavit.core.clock import zone_clock
-from skavit.core.plan import Plan, read_plan
-from skavit.core.reading import Node
-from skavit.core.sun import DAY_S
-from skavit.core.values import day_of
+from skavit.core.ground.arrays import DAY_S
+from skavit.core.ground.strict_json import Node
+from skavit.core.plan.document import Plan, read_plan
+from skavit.core.plan.times import day_of
+from skavit.core.site.clock import zone_clock
 
 BAY = {"name": "Harbour walk", "latitude": -39.49, "longitude": 176.91, "timezone": "Pacific/Auckland"}
 # A place without daylight saving, so that a minute is a minute: Phoenix keeps UTC-7 all year.

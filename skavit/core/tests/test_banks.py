@@ -7,9 +7,9 @@ from functools import cache
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from skavit.core.banks import buckets, holds_pair, holds_single, place
 from skavit.core.findings import audit
-from skavit.core.replay import replay
+from skavit.core.memory.banks import buckets, holds_pair, holds_single, place
+from skavit.core.simulation.replay import replay
 from skavit.core.tests.builders import DESERT, entry, make_plan, window
 
 rows = st.lists(

@@ -10,9 +10,6 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from skavit.core import banks
-from skavit.core.budget import Budget
-from skavit.core.errors import RangeError
 from skavit.core.findings import audit
 from skavit.core.findings import finding as finding_module
 from skavit.core.findings.entries import NoEffect
@@ -23,13 +20,16 @@ from skavit.core.fitting.fit import fit
 from skavit.core.fitting.thinning import _channel, pairs_of, thinned
 from skavit.core.fitting.trial import Trial
 from skavit.core.formats.results import replay_text
-from skavit.core.plan import read_plan
-from skavit.core.purpose import MOSTLY, NEAR_S, _away, _begins, _Edges, _window_edges
-from skavit.core.reading import Node
-from skavit.core.replay import replay
-from skavit.core.spans import difference, intersection, union
+from skavit.core.ground.budget import Budget
+from skavit.core.ground.errors import RangeError
+from skavit.core.ground.spans import difference, intersection, union
+from skavit.core.ground.strict_json import Node
+from skavit.core.memory import banks
+from skavit.core.plan.document import read_plan
+from skavit.core.simulation.events import output_spans
+from skavit.core.simulation.purpose import MOSTLY, NEAR_S, _away, _begins, _Edges, _window_edges
+from skavit.core.simulation.replay import replay
 from skavit.core.tests.builders import clock_text, clock_times, entry, make_plan, simple_days, sun_times, window
-from skavit.core.unit import output_spans
 
 YEAR = date(2027, 1, 1), date(2027, 12, 31)
 SIX_PAIRS = {

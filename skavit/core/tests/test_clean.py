@@ -7,15 +7,15 @@ import numpy as np
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from skavit.core.banks import place
 from skavit.core.findings import Severity, audit
 from skavit.core.fitting.fewest_wrong import SAMPLE_EVERY_DAYS, Weeks
 from skavit.core.fitting.fit import fit
 from skavit.core.fitting.trial import Draft, Trial
-from skavit.core.plan import read_plan
-from skavit.core.reading import Node
-from skavit.core.replay import replay
-from skavit.core.spans import Spans, intersection, symmetric_difference_s
+from skavit.core.ground.spans import Spans, intersection, symmetric_difference_s
+from skavit.core.ground.strict_json import Node
+from skavit.core.memory.banks import place
+from skavit.core.plan.document import read_plan
+from skavit.core.simulation.replay import replay
 from skavit.core.tests.builders import BAY, DESERT, clock_times, document, simple_days, window
 
 NEVER = {"order-flips", "never-off", "days-uncovered", "cuts-short", "extra", "missing"}

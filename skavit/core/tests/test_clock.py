@@ -8,10 +8,10 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from skavit.core.clock import nth_weekday, standard_offset_s, unit_clock, zone_clock
-from skavit.core.clock_settings import ByHand, ClockSettings, NamedRule, read_clock
-from skavit.core.reading import Node
-from skavit.core.values import day_number, day_of
+from skavit.core.ground.strict_json import Node
+from skavit.core.plan.clock_settings import ByHand, ClockSettings, NamedRule, read_clock
+from skavit.core.plan.times import day_number, day_of
+from skavit.core.site.clock import nth_weekday, standard_offset_s, unit_clock, zone_clock
 
 HOUR = 3600
 

@@ -7,8 +7,12 @@ from datetime import date
 from hypothesis import given
 from hypothesis import strategies as st
 
-from skavit.core.clock import zone_clock
-from skavit.core.clock_check import (
+from skavit.core.ground.arrays import DAY_S
+from skavit.core.plan.clock_settings import ChangeDay, NamedRule, OwnRule
+from skavit.core.plan.times import ClockTime, day_number, day_of
+from skavit.core.simulation.dates_to_know import dates_to_know
+from skavit.core.site.clock import zone_clock
+from skavit.core.site.clock_check import (
     ClockShown,
     check_clock,
     clock_changes,
@@ -18,12 +22,8 @@ from skavit.core.clock_check import (
     rule_against_law,
     years_showing,
 )
-from skavit.core.clock_settings import ChangeDay, NamedRule, OwnRule
-from skavit.core.dates_to_know import dates_to_know
-from skavit.core.sun import DAY_S
 from skavit.core.tests.builders import local_instant, make_plan, window
-from skavit.core.values import ClockTime, day_number, day_of
-from skavit.core.wording import PLAIN
+from skavit.core.text.wording import PLAIN
 
 NOW = day_number(date(2027, 5, 11)) * DAY_S + 9 * 3600 + 20 * 60 + 17  # a Tuesday
 

@@ -8,14 +8,14 @@ import astral
 import astral.sun
 import numpy as np
 
-from skavit.core.clock import nth_weekday
 from skavit.core.findings import audit
 from skavit.core.findings.finding import next_after
-from skavit.core.replay import replay
-from skavit.core.spans import EMPTY
+from skavit.core.ground.spans import EMPTY
+from skavit.core.plan.times import day_of
+from skavit.core.simulation.replay import replay
+from skavit.core.site.clock import nth_weekday
 from skavit.core.tests.builders import entry, make_plan, window
-from skavit.core.values import day_of
-from skavit.core.wording import Words
+from skavit.core.text.wording import Words
 
 YEAR = (date(2027, 1, 1), date(2027, 12, 31))
 NORTH = {"name": "Pier", "latitude": 69.6, "longitude": 18.9, "timezone": "Europe/Oslo"}

@@ -7,15 +7,15 @@ from itertools import pairwise
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from skavit.core import edits
-from skavit.core.alteration import alterations
-from skavit.core.edits import EditError
-from skavit.core.errors import PlanError
-from skavit.core.keyings import Keying, stretches
-from skavit.core.plan import read_plan
-from skavit.core.reading import Node
+from skavit.core.ground.errors import PlanError
+from skavit.core.ground.strict_json import Node
+from skavit.core.plan import edits
+from skavit.core.plan.document import read_plan
+from skavit.core.plan.edits import EditError
+from skavit.core.plan.keyings import Keying, stretches
+from skavit.core.plan.times import day_number, day_of
+from skavit.core.simulation.alteration import alterations
 from skavit.core.tests.builders import DESERT, all_days, document, entry, make_plan, simple_days, times, window
-from skavit.core.values import day_number, day_of
 
 EVENING = [window("18:00", "23:00")]
 ROWS = [entry("on", "18:00"), entry("off", "23:00")]

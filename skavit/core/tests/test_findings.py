@@ -4,7 +4,7 @@ import unittest
 from datetime import date
 
 from skavit.core.findings import audit
-from skavit.core.replay import replay
+from skavit.core.simulation.replay import replay
 from skavit.core.tests.builders import entry, make_plan, window
 
 NORTH = {"name": "Pier", "latitude": 69.6, "longitude": 18.9, "timezone": "Europe/Oslo"}

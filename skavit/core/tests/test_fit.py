@@ -7,13 +7,13 @@ from datetime import date
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from skavit.core.days import Weekdays
 from skavit.core.fitting.fit import fit
 from skavit.core.fitting.groups import UNREACHABLE, cost, cover
 from skavit.core.fitting.proof import PROOF_YEARS
-from skavit.core.replay import replay
+from skavit.core.plan.days import Weekdays
+from skavit.core.plan.times import LimitedTime, sun_time_of
+from skavit.core.simulation.replay import replay
 from skavit.core.tests.builders import clock_times, make_plan, simple_days, sun_times, window
-from skavit.core.values import LimitedTime, sun_time_of
 
 YEAR = 2027
 PANEL = ["daily", "weekdays", "weekends", "single-days"]

@@ -12,13 +12,13 @@ from itertools import chain, combinations, product
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from skavit.core.banks import place
-from skavit.core.days import Weekdays
 from skavit.core.fitting.cover import Option, solve
 from skavit.core.fitting.fit import fit
 from skavit.core.fitting.proof import PROOF_YEARS
 from skavit.core.fitting.trial import Draft, Trial
-from skavit.core.replay import replay
+from skavit.core.memory.banks import place
+from skavit.core.plan.days import Weekdays
+from skavit.core.simulation.replay import replay
 from skavit.core.tests.builders import DESERT, clock_text, make_plan, window
 
 GROUPS = ["daily", "weekdays", "weekends"]

@@ -7,14 +7,14 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from skavit.core.days import DAILY, Calendar, Dates, EveryNth, Narrowed, Parity, Weekdays, read_days
 from skavit.core.fitting.fit import fit
 from skavit.core.fitting.trial import Draft, Trial
 from skavit.core.fitting.ways import Keyer, shift_days, window_end
-from skavit.core.reading import Node
-from skavit.core.sun import SunEvent
+from skavit.core.ground.strict_json import Node
+from skavit.core.plan.days import DAILY, Calendar, Dates, EveryNth, Narrowed, Parity, Weekdays, read_days
+from skavit.core.plan.times import ClockTime, SunTime, day_number, day_of
+from skavit.core.sun.days import SunEvent
 from skavit.core.tests.builders import all_days, make_plan, window
-from skavit.core.values import ClockTime, SunTime, day_number, day_of
 
 YEAR = 2027
 GROUPS = ["daily", "weekdays", "weekends"]

@@ -10,13 +10,13 @@ from pathlib import Path
 from zoneinfo import ZoneInfo
 
 from skavit.core.__main__ import main
-from skavit.core.handover import handover
-from skavit.core.purpose import purposes
-from skavit.core.replay import replay
+from skavit.core.plan.times import day_number
 from skavit.core.sheet import DisplayRow, steps
+from skavit.core.simulation.handover import handover
+from skavit.core.simulation.purpose import purposes
+from skavit.core.simulation.replay import replay
 from skavit.core.tests.builders import document, entry, local_instant, make_plan, window
-from skavit.core.values import day_number
-from skavit.core.wording import PLAIN, Words
+from skavit.core.text.wording import PLAIN, Words
 
 EXAMPLE = document(
     [window("sunset+10", "22:40"), window("05:20", "sunrise", "weekdays")],

@@ -9,24 +9,24 @@ from datetime import date
 import jsonschema
 import numpy as np
 
-from skavit.core.almanac import unit_almanac
-from skavit.core.clock import zone_clock
-from skavit.core.days import WEEKDAYS
-from skavit.core.errors import PlanError, SkavitError
 from skavit.core.fitting.fit import fit
 from skavit.core.formats.schema import kind_schema
-from skavit.core.handover import handover
+from skavit.core.ground.arrays import DAY_S
+from skavit.core.ground.errors import PlanError, SkavitError
 from skavit.core.kinds import parse_kind, shipped_kinds
 from skavit.core.kinds.kind import Press
 from skavit.core.kinds.place import place_for
-from skavit.core.replay import replay
+from skavit.core.plan.days import WEEKDAYS
+from skavit.core.plan.sun_settings import SunSettings
+from skavit.core.plan.times import day_number
 from skavit.core.sheet import steps
-from skavit.core.sun import DAY_S
-from skavit.core.sun_settings import SunSettings
+from skavit.core.simulation.handover import handover
+from skavit.core.simulation.replay import replay
+from skavit.core.site.almanac import unit_almanac
+from skavit.core.site.clock import zone_clock
 from skavit.core.tests.builders import entry, local_instant, make_plan, window
 from skavit.core.tests.keypad import Keypad, WrongKey, follow
-from skavit.core.values import day_number
-from skavit.core.wording import PLAIN
+from skavit.core.text.wording import PLAIN
 
 NOW = day_number(date(2027, 2, 16)) * DAY_S + 14 * 3600 + 25 * 60  # a Tuesday
 CALENDAR_YEAR = date(2027, 1, 1), date(2027, 12, 31)

@@ -10,10 +10,10 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from skavit.core.errors import PlanError, RangeError
-from skavit.core.plan import read_plan
-from skavit.core.reading import Node
-from skavit.core.replay import replay
+from skavit.core.ground.errors import PlanError, RangeError
+from skavit.core.ground.strict_json import Node
+from skavit.core.plan.document import read_plan
+from skavit.core.simulation.replay import replay
 from skavit.core.tests.builders import DESERT, clock_text, document, entry, make_plan, window
 
 FIRST, LAST = date(2027, 3, 1), date(2027, 3, 4)

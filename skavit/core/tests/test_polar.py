@@ -7,9 +7,9 @@ from datetime import UTC, date, datetime
 import ephem
 import numpy as np
 
-from skavit.core.clock import standard_offsets_s
-from skavit.core.sun import SunEvent, sun_days
-from skavit.core.values import day_number
+from skavit.core.plan.times import day_number
+from skavit.core.site.clock import standard_offsets_s
+from skavit.core.sun.days import SunEvent, sun_days
 
 EPOCH = ephem.Date("1970/1/1")
 ALTITUDES = {SunEvent.DAWN: -6.0, SunEvent.SUNRISE: -0.8333, SunEvent.SUNSET: -0.8333, SunEvent.DUSK: -6.0}

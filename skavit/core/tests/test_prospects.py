@@ -8,14 +8,14 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from skavit.core.handover import CHOICES, handover, prospects, warnings
-from skavit.core.handover import test_sequence as sequence
-from skavit.core.overrides import MODES, Boost, Mode, Override, read_override
-from skavit.core.plan import read_plan
-from skavit.core.reading import Node
-from skavit.core.replay import replay
+from skavit.core.ground.strict_json import Node
+from skavit.core.plan.document import read_plan
+from skavit.core.plan.overrides import MODES, Boost, Mode, Override, read_override
+from skavit.core.plan.times import day_number
+from skavit.core.simulation.handover import CHOICES, handover, prospects, warnings
+from skavit.core.simulation.handover import test_sequence as sequence
+from skavit.core.simulation.replay import replay
 from skavit.core.tests.builders import DESERT, clock_text, document, entry, local_instant, make_plan, window
-from skavit.core.values import day_number
 
 DAY = day_number(date(2027, 3, 3)) * 86400
 switchings = st.lists(

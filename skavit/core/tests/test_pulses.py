@@ -6,8 +6,8 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from skavit.core.pulses import counts, trains, woven
-from skavit.core.spans import Spans, closed, difference, intersection, union, unite
+from skavit.core.ground.spans import Spans, closed, difference, intersection, union, unite
+from skavit.core.simulation.pulses import counts, trains, woven
 
 stretch = st.tuples(st.integers(0, 5000), st.integers(0, 900)).map(lambda found: (found[0], found[0] + found[1]))
 cycles = st.tuples(st.integers(1, 50), st.integers(1, 60)).map(lambda found: (found[0], found[0] + found[1]))

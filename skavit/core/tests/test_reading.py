@@ -9,13 +9,13 @@ import jsonschema
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from skavit.core.coordinates import parse_degrees
-from skavit.core.errors import PlanError
 from skavit.core.formats.schema import kind_schema, plan_schema
-from skavit.core.plan import parse_plan, read_plan
-from skavit.core.reading import Node
+from skavit.core.ground.errors import PlanError
+from skavit.core.ground.strict_json import Node
+from skavit.core.plan.document import parse_plan, read_plan
 from skavit.core.tests import builders
 from skavit.core.tests.builders import document, entry, window
+from skavit.core.text.coordinates import parse_degrees
 
 GOOD = document(
     [window("sunset+10", "22:40"), window("05:20", "sunrise", "weekdays", id="w1")],

@@ -8,9 +8,9 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from skavit.core.errors import RangeError
-from skavit.core.replay import replay
-from skavit.core.spans import difference, intersection, symmetric_difference_s, union
+from skavit.core.ground.errors import RangeError
+from skavit.core.ground.spans import difference, intersection, symmetric_difference_s, union
+from skavit.core.simulation.replay import replay
 from skavit.core.tests.builders import WEEK, clock_times, entry, make_plan, simple_days, window
 
 pairs = st.lists(st.tuples(st.integers(0, 40), st.integers(0, 40)), max_size=6)

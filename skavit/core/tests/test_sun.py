@@ -13,10 +13,10 @@ from skyfield import almanac as sky_almanac
 from skyfield.api import Loader, wgs84
 from skyfield_data import get_skyfield_data_path
 
-from skavit.core.clock import standard_offsets_s
-from skavit.core.solar_position import position
-from skavit.core.sun import SunEvent, sun_days
-from skavit.core.values import day_number
+from skavit.core.plan.times import day_number
+from skavit.core.site.clock import standard_offsets_s
+from skavit.core.sun.days import SunEvent, sun_days
+from skavit.core.sun.solar_position import position
 
 # (latitude, longitude, zone, largest error in seconds: docs/plan-file.md has 2 s up to 60 degrees and 5 s up to 66)
 PLACES = [

@@ -10,11 +10,11 @@ from zoneinfo import ZoneInfo
 import ephem
 import numpy as np
 
-from skavit.core.errors import SkavitError
-from skavit.core.plan import Site
-from skavit.core.sun_settings import Adjust
-from skavit.core.sun_table import Meaning, SunReading, guess_meaning, read_table, table_errors
-from skavit.core.values import ClockTime
+from skavit.core.ground.errors import SkavitError
+from skavit.core.plan.document import Site
+from skavit.core.plan.sun_settings import Adjust
+from skavit.core.plan.times import ClockTime
+from skavit.core.site.sun_table import Meaning, SunReading, guess_meaning, read_table, table_errors
 
 BAY = Site(name="Harbour walk", latitude=-39.49, longitude=176.91, timezone="Pacific/Auckland")
 # (zone, latitude and longitude of the table, dates of the readings). The seasons are those at which a single reading

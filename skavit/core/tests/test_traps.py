@@ -10,9 +10,9 @@ import numpy as np
 
 from skavit.core.findings import audit
 from skavit.core.findings.tolerance import audit_within
-from skavit.core.plan import read_plan
-from skavit.core.reading import Node
-from skavit.core.replay import replay
+from skavit.core.ground.strict_json import Node
+from skavit.core.plan.document import read_plan
+from skavit.core.simulation.replay import replay
 from skavit.core.tests.builders import document, entry, make_plan, window
 
 FIRST, LAST = date(2027, 1, 1), date(2027, 12, 31)

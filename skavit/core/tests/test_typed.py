@@ -3,13 +3,13 @@
 import unittest
 from datetime import date
 
-from skavit.core.days import WEEKDAYS
-from skavit.core.errors import PlanError
-from skavit.core.replay import replay
-from skavit.core.reverse import as_found, windows_of
-from skavit.core.sun_settings import SunSettings
+from skavit.core.ground.errors import PlanError
+from skavit.core.plan.days import WEEKDAYS
+from skavit.core.plan.sun_settings import SunSettings
+from skavit.core.simulation.replay import replay
+from skavit.core.simulation.reverse import as_found, windows_of
 from skavit.core.tests.builders import entry, make_plan
-from skavit.core.typed import date_typed, entry_line, weekday_of
+from skavit.core.text.typed import date_typed, entry_line, weekday_of
 
 TODAY = date(2027, 2, 16)
 

@@ -7,12 +7,12 @@ from zoneinfo import ZoneInfo
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from skavit.core.almanac import sun_on
-from skavit.core.plan import Site
-from skavit.core.replay import replay
+from skavit.core.plan.document import Site
+from skavit.core.plan.times import day_number
+from skavit.core.simulation.replay import replay
+from skavit.core.site.almanac import sun_on
 from skavit.core.tests import builders
 from skavit.core.tests.builders import WEEK, entry, make_plan, window
-from skavit.core.values import day_number
 
 ZONE = ZoneInfo("Pacific/Auckland")
 SITE = Site(**builders.BAY)

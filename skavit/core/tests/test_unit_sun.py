@@ -6,15 +6,15 @@ from datetime import UTC, date, datetime, timedelta
 import ephem
 import numpy as np
 
-from skavit.core.errors import PlanError
 from skavit.core.findings import audit
 from skavit.core.fitting.fit import fit
-from skavit.core.plan import read_plan
-from skavit.core.reading import Node
-from skavit.core.replay import replay
-from skavit.core.sun import SunEvent, sun_days
+from skavit.core.ground.errors import PlanError
+from skavit.core.ground.strict_json import Node
+from skavit.core.plan.document import read_plan
+from skavit.core.plan.times import ClockTime, day_number
+from skavit.core.simulation.replay import replay
+from skavit.core.sun.days import SunEvent, sun_days
 from skavit.core.tests.builders import BAY, document, entry, make_plan, window
-from skavit.core.values import ClockTime, day_number
 
 SPAN = (date(2027, 2, 1), date(2027, 2, 28))
 EVENING = [entry("on", "sunset"), entry("off", "23:30")]

@@ -8,10 +8,10 @@ import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
-from skavit.core.days import read_days
-from skavit.core.reading import Node
-from skavit.core.values import day_number, read_time
-from skavit.core.wording import PLAIN, Words, capital, count, dates_text, days_text, duration_text, stretches
+from skavit.core.ground.strict_json import Node
+from skavit.core.plan.days import read_days
+from skavit.core.plan.times import day_number, read_time
+from skavit.core.text.wording import PLAIN, Words, capital, count, dates_text, days_text, duration_text, stretches
 
 TWELVE = Words(twelve_hour=True)
 

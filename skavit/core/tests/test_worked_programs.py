@@ -20,12 +20,12 @@ import numpy as np
 from skavit.core.__main__ import main
 from skavit.core.findings import audit
 from skavit.core.fitting.fit import fit
-from skavit.core.handover import handover
-from skavit.core.replay import replay
+from skavit.core.plan.times import day_number
 from skavit.core.sheet import steps
+from skavit.core.simulation.handover import handover
+from skavit.core.simulation.replay import replay
 from skavit.core.tests.builders import document, local_instant, make_plan, window
-from skavit.core.values import day_number
-from skavit.core.wording import PLAIN
+from skavit.core.text.wording import PLAIN
 
 ZONE = ZoneInfo("Pacific/Auckland")
 TUESDAY = date(2027, 6, 15)

@@ -3,8 +3,8 @@
 from datetime import UTC, datetime
 from unittest.mock import patch
 
-from skavit.core.plan import read_plan
-from skavit.core.reading import Node
+from skavit.core.ground.strict_json import Node
+from skavit.core.plan.document import read_plan
 from skavit.core.tests.builders import document, entry, window
 from skavit.crews.models import Crew, Membership, Role, User
 from skavit.sites.services import save_site

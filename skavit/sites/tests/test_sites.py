@@ -5,8 +5,8 @@ from datetime import UTC, datetime
 from django.test import TestCase
 from django.urls import reverse
 
-from skavit.core.plan import Site as CoreSite
-from skavit.core.wording import Words
+from skavit.core.plan.document import Site as CoreSite
+from skavit.core.text.wording import Words
 from skavit.crews.tests.builders import make_crew, make_unit, member
 from skavit.sites.models import Site
 from skavit.sites.selectors import sky, zone_doubt

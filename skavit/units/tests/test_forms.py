@@ -8,12 +8,12 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from skavit import environment
-from skavit.core.reading import Node
+from skavit.core.ground.strict_json import Node
+from skavit.core.plan.window import read_window
 from skavit.core.tests import builders
 from skavit.core.tests.builders import entry, make_plan, window
-from skavit.core.typed import clock_word, month_day_word
-from skavit.core.window import read_window
-from skavit.core.wording import Words
+from skavit.core.text.typed import clock_word, month_day_word
+from skavit.core.text.wording import Words
 from skavit.units.forms import BehaviourForm, SunForm
 from skavit.units.rows import form_at
 from skavit.units.typed import days_fields, days_json, time_fields, time_json

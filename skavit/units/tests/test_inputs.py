@@ -9,9 +9,9 @@ from django.urls import reverse
 from skavit import bounds
 from skavit.background.models import Job
 from skavit.background.tests.builders import work_off
-from skavit.core.errors import PlanError
-from skavit.core.plan import read_plan
-from skavit.core.reading import Node
+from skavit.core.ground.errors import PlanError
+from skavit.core.ground.strict_json import Node
+from skavit.core.plan.document import read_plan
 from skavit.core.tests.builders import clock_text, document, entry, window
 from skavit.crews.tests.builders import make_crew, make_unit, member
 from skavit.units.services import edit

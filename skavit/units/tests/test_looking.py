@@ -7,8 +7,8 @@ from django.urls import reverse
 from weasyprint.urls import FatalURLFetchingError
 
 from skavit.background.tests.builders import work_off
+from skavit.core.plan.times import day_number
 from skavit.core.tests.builders import local_instant
-from skavit.core.values import day_number
 from skavit.crews.tests.builders import make_crew, make_unit, member, stop_clock
 from skavit.units.models import AsFound, Unit
 from skavit.units.pdf import pdf_of

@@ -7,11 +7,11 @@ from django.urls import reverse
 
 from skavit.background.models import Job
 from skavit.background.tests.builders import work_off
-from skavit.core.palette import PROGRAMS
-from skavit.core.plan import read_plan
-from skavit.core.reading import Node
+from skavit.core.ground.strict_json import Node
+from skavit.core.plan.document import read_plan
+from skavit.core.plan.usual_programs import PROGRAMS
 from skavit.core.tests.builders import document, entry, window
-from skavit.core.wording import Words
+from skavit.core.text.wording import Words
 from skavit.crews.tests.builders import member, stop_clock
 from skavit.units.public_holidays import country_of, public_holidays, region_names
 from skavit.units.services import edit

@@ -8,12 +8,12 @@ from django.http import Http404
 from django.test import TestCase
 from django.urls import reverse
 
-from skavit.core import edits
-from skavit.core.edits import EditError
-from skavit.core.handover import handover
+from skavit.core.plan import edits
+from skavit.core.plan.edits import EditError
+from skavit.core.plan.times import day_number
+from skavit.core.simulation.handover import handover
 from skavit.core.tests.builders import document, entry, make_plan, window
-from skavit.core.values import day_number
-from skavit.core.wording import Words
+from skavit.core.text.wording import Words
 from skavit.crews.tests.builders import make_crew, make_unit, member
 from skavit.sites.services import NameTaken, save_site
 from skavit.units import nights, services

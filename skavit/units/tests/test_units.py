@@ -8,7 +8,7 @@ from django.test import TestCase
 from django.urls import reverse
 
 from skavit.background.tests.builders import work_off
-from skavit.core.wording import Words
+from skavit.core.text.wording import Words
 from skavit.crews.tests.builders import TRAP, make_crew, make_unit, member, stop_clock
 from skavit.round.cards import unit_cards
 from skavit.sites.models import Site

@@ -13,7 +13,7 @@ from skavit.core.kinds.kind import (
     SunKnowledge,
 )
 from skavit.core.kinds.library.parts import DAILY, MAINS, USUAL_GROUPS, WEEK_FIELDS, in_a_row, press
-from skavit.core.limits import Limits
+from skavit.core.plan.limits import Limits
 
 
 def _with_power_last_before_clock() -> tuple[str, ...]:

@@ -2,7 +2,7 @@
 
 from skavit.core.kinds.kind import ClockSetting, Kind, Mode, Modes, Power, Preset, Reset, Setting, SlotShape
 from skavit.core.kinds.library.parts import DAILY, MAINS, WEEKENDS, WORKDAYS, in_a_row, keyed, press
-from skavit.core.limits import Limits
+from skavit.core.plan.limits import Limits
 
 _SET_TIMES = (
     Preset(field="on_hour", reads="06"),

@@ -22,7 +22,7 @@ from skavit.core.kinds.library.parts import (
     press,
     turned,
 )
-from skavit.core.limits import Limits
+from skavit.core.plan.limits import Limits
 
 # The regions that a unit sold here might list: letters, so that no town is wrong.
 REGIONS = (

@@ -1,7 +1,7 @@
 """What the shipped kinds share: cautions, day groups, mode keys, and the usual dialogues."""
 
-from skavit.core.days import NAMED, Weekdays
 from skavit.core.kinds.kind import Dialogue, FieldKey, Mode, Press
+from skavit.core.plan.days import NAMED, Weekdays
 
 MAINS = "Mains inside: isolate, and leave wiring to licensed people, by the local code."
 WEEK_FIELDS = ("mon", "tue", "wed", "thu", "fri", "sat", "sun")

@@ -13,7 +13,7 @@ from skavit.core.kinds.kind import (
     SunKnowledge,
 )
 from skavit.core.kinds.library.parts import MAINS, USUAL_GROUPS, WAITING_CYCLE, in_a_row, keyed, press
-from skavit.core.limits import Limits
+from skavit.core.plan.limits import Limits
 
 PLUG_IN = Kind(
     name="Plug-in weekly switch",

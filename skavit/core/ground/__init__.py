@@ -1,0 +1,1 @@
+"""What knows nothing of the job: arrays, spans, errors, strict JSON, records, budgets."""

@@ -1,0 +1,1 @@
+"""How the slots of a unit hold entries, and which OFF ends an ON."""

@@ -1,0 +1,1 @@
+"""What a unit really does, and what was wanted of it: events, output, replay, and what follows from them."""

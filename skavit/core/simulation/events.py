@@ -1,0 +1,278 @@
+"""The simulated unit: entries, clock and sun turned into a table of events, and events into what an output does."""
+
+from dataclasses import dataclass, replace
+from enum import IntEnum
+from functools import cached_property
+
+import numpy as np
+
+from skavit.core.ground.arrays import DAY_S, Bools, Ints
+from skavit.core.ground.spans import Spans, from_switchings
+from skavit.core.plan.days import Days
+from skavit.core.plan.document import Plan, Unit
+from skavit.core.plan.entry import Entry
+from skavit.core.plan.holidays import holiday_mask
+from skavit.core.plan.sun_settings import NO_ADJUST, Adjust
+from skavit.core.plan.times import ClockTime, LimitedTime, sun_time_of
+from skavit.core.simulation.pulses import trains, woven
+from skavit.core.simulation.wanted import within_limits
+from skavit.core.site.almanac import Almanac, unit_almanac
+from skavit.core.site.clock import UnitClock, standard_offsets_s
+from skavit.core.sun.days import SunEvent
+
+
+class Cause(IntEnum):
+    """What set the moment of an event."""
+
+    CLOCK = 0
+    SUN = 1
+    LIMIT = 2  # a sun time held by its not_before or not_after
+    NO_SUN = 3  # a sun time on a date that has none
+    PULSE_END = 4  # a pulse that ends itself
+
+
+@dataclass(frozen=True, kw_only=True)
+class Events:
+    """What the unit does, in the order in which it does it; all of shape (n,)."""
+
+    instant: Ints
+    slot: Ints  # index among all entries of the unit's keyings
+    share: Ints  # an entry whose channels have corrections of their own is several shares, one for each correction
+    day: Ints  # the unit's own date on which the entry's days were tested
+    cause: Ints  # a Cause
+    turns_on: Bools
+    on_channel: Bools  # (channels, shares): which shares act on which channel
+
+    def of_channel(self, channel: int) -> "Events":
+        """The events that act on a channel (from 0)."""
+        shares = np.nonzero(self.on_channel[channel])[0]
+        if shares.size * 8 > self.on_channel.shape[1]:
+            return self.where(self.on_channel[channel, self.share])
+        rows, ends = self._by_share
+        parts = [rows[ends[share] : ends[share + 1]] for share in shares]
+        return self.where(np.sort(np.concatenate(parts)) if parts else np.zeros(0, dtype=np.int64))
+
+    @cached_property
+    def _by_share(self) -> tuple[Ints, Ints]:
+        """(the rows of all events, share by share; where each share's begin): many channels are told apart by it."""
+        rows: Ints = np.argsort(self.share, kind="stable")
+        return rows, np.searchsorted(self.share[rows], np.arange(self.on_channel.shape[1] + 1))
+
+    def where(self, keep: Bools | Ints) -> "Events":
+        """Some of the events, in the same order."""
+        return Events(
+            instant=self.instant[keep],
+            slot=self.slot[keep],
+            share=self.share[keep],
+            day=self.day[keep],
+            cause=self.cause[keep],
+            turns_on=self.turns_on[keep],
+            on_channel=self.on_channel,
+        )
+
+    def __len__(self) -> int:
+        return int(self.instant.size)
+
+
+def own_sun(plan: Plan, book: Almanac, event: SunEvent, rows: Ints, adjust: Adjust) -> Ints:
+    """The instants at which a unit has a sun event on the dates in ``rows`` of its almanac, under a correction."""
+    sun = plan.unit.sun
+    found: Ints = book.sun.times[event, rows] + ((sun.delay_min or 0) + adjust.of(event)) * 60
+    if sun.utc_offset_min is not None:  # late by the zone it was told less the local standard time
+        days = book.calendar.days[rows]
+        found = found + sun.utc_offset_min * 60 - standard_offsets_s(plan.site.timezone, days)
+    return found
+
+
+def acting_digits(
+    plan: Plan, entry: Entry, adjust: Adjust, book: Almanac, rows: Ints, clock: UnitClock
+) -> tuple[Ints, Ints]:
+    """The digits at which an entry acts on its dates under a correction, and the cause of each."""
+    time = entry.at
+    midnight = book.calendar.days[rows] * DAY_S
+    inner = time.at if isinstance(time, LimitedTime) else time
+    cause = np.zeros(rows.shape, dtype=np.int64)
+    if isinstance(inner, ClockTime):
+        digits = midnight + inner.seconds
+    else:
+        digits = clock.sun.digits(own_sun(plan, book, inner.event, rows, adjust) + inner.offset_min * 60)
+        cause = np.where(book.sun.crosses[inner.event, rows], Cause.SUN, Cause.NO_SUN).astype(np.int64)
+    if isinstance(time, LimitedTime):
+        limited = within_limits(time, digits, midnight)
+        if sun_time_of(time):
+            cause = np.where(limited == digits, cause, Cause.LIMIT)
+        digits = limited
+    return digits, cause
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class _Acts:
+    """What one entry does on some of its channels, in order of time."""
+
+    slot: int
+    channels: tuple[int, ...]
+    instant: Ints
+    day: Ints
+    cause: Ints
+    turns_on: Bools
+
+    def each(self, times: Ints | int, instant: Ints, turns_on: Bools, cause: Ints) -> "_Acts":
+        """The same entry with each of its acts several times, at other instants."""
+        return replace(self, instant=instant, turns_on=turns_on, cause=cause, day=np.repeat(self.day, times))
+
+
+class _Dates:
+    """The dates of an almanac less the holidays, and which of them each day rule holds on."""
+
+    def __init__(self, plan: Plan, first: int, last: int) -> None:
+        self.book = unit_almanac(plan.site, plan.unit.sun, first, last)
+        span = self.book.rows(first, last)
+        rows = np.arange(span.start, span.stop)
+        self.rows = rows[~holiday_mask(plan.unit.holidays, self.book.calendar.days[rows])]
+        self._held: dict[Days, Ints] = {}
+
+    def held(self, days: Days) -> Ints:
+        """The rows of the dates on which a rule holds; worked out once a rule, since most entries share theirs."""
+        if days not in self._held:
+            self._held[days] = self.rows[days.matches(self.book.calendar)[self.rows]]
+        return self._held[days]
+
+
+def channels_of(plan: Plan, entry: Entry) -> tuple[int, ...]:
+    """The channels (from 1) on which an entry acts: with the channels together, all."""
+    return tuple(range(1, len(plan.channels) + 1)) if plan.unit.channel_mode == "together" else entry.channels
+
+
+def acts_at_all(unit: Unit, entry: Entry) -> bool:
+    """Whether an entry does anything in the unit's operating mode and channel mode."""
+    if unit.channel_mode == "pulse" and not entry.on:
+        return False
+    by_light = sun_time_of(entry.at) is not None
+    match unit.operating:
+        case "manual":
+            return False
+        case "light":
+            return by_light
+        case "timed":
+            return not by_light
+        case "light-on-timed-off":
+            return by_light == entry.on
+    return True
+
+
+def _by_clock(plan: Plan, slot: int, entry: Entry, clock: UnitClock, dates: _Dates) -> list[_Acts]:
+    """An entry that acts when the unit's clock shows its digits; once for each correction among its channels."""
+    book = dates.book
+    rows = dates.held(entry.days)
+    sun = sun_time_of(entry.at)
+    if sun is not None and plan.unit.sun.skips_without_sun:
+        rows = rows[book.sun.crosses[sun.event, rows]]
+    shares: dict[Adjust, list[int]] = {}
+    for channel in channels_of(plan, entry):
+        shares.setdefault(plan.adjust_of(channel) if sun is not None else NO_ADJUST, []).append(channel)
+    found = []
+    for adjust, channels in shares.items():
+        digits, cause = acting_digits(plan, entry, adjust, book, rows, clock)
+        acts = _Acts(
+            slot=slot,
+            channels=tuple(channels),
+            instant=clock.acts(digits),
+            day=book.calendar.days[rows],
+            cause=cause,
+            turns_on=np.full(rows.shape, entry.on),
+        )
+        found.append(acts)
+    return found
+
+
+def _by_light(plan: Plan, slot: int, entry: Entry, event: SunEvent, dates: _Dates) -> _Acts:
+    """An entry of a photocell: whatever the clock shows, on the dates of the true noons."""
+    book = dates.book
+    rows = dates.held(entry.days)
+    crosses = book.sun.crosses[event, rows]
+    if plan.unit.sun.skips_without_sun:
+        rows, crosses = rows[crosses], crosses[crosses]
+    return _Acts(
+        slot=slot,
+        channels=channels_of(plan, entry),
+        instant=own_sun(plan, book, event, rows, NO_ADJUST),
+        day=book.calendar.days[rows],
+        cause=np.where(crosses, Cause.SUN, Cause.NO_SUN).astype(np.int64),
+        turns_on=np.full(rows.shape, entry.on),
+    )
+
+
+def _pulsed(unit: Unit, entry: Entry, acts: _Acts, clock: UnitClock, whole_from: int) -> _Acts:
+    """An entry's acts with the OFFs of its pulses; as they are where it makes none.
+
+    Of a train of pulses that ends before ``whole_from`` only the first ON and the last OFF are made: what follows
+    hangs on its end alone.
+    """
+    seconds = entry.pulse_s or (unit.pulse_s if unit.channel_mode == "pulse" else None)
+    if seconds is not None:
+        ends = np.full(acts.instant.shape, Cause.PULSE_END)
+        return acts.each(
+            2, woven(acts.instant, acts.instant + seconds), _alternating(acts.instant), woven(acts.cause, ends)
+        )
+    if entry.repeat is None:
+        return acts
+    pulses = entry.repeat
+    until = clock.acts(acts.day * DAY_S + pulses.until.seconds)
+    number, on, off = trains(acts.instant, until, pulses.on_s, pulses.cycle_s, whole_from)
+    cause = woven(acts.cause[number], np.full(number.shape, Cause.PULSE_END))
+    times = np.bincount(number, minlength=acts.instant.size) * 2
+    return acts.each(times, woven(on, off), _alternating(on), cause)
+
+
+def _alternating(on: Ints) -> Bools:
+    return np.tile(np.array([True, False]), on.size)
+
+
+def make_events(plan: Plan, clock: UnitClock, start: int, end: int, whole_from: int | None = None) -> Events:
+    """All that the entries of a plan's keyings do from the instant ``start`` up to ``end``.
+
+    Trains of pulses are made whole from ``whole_from`` on. Raises :class:`RangeError` for too many pulses.
+    """
+    first, last = (int(d) // DAY_S for d in clock.shows(np.array([start, end], dtype=np.int64)))
+    by_clock = _Dates(plan, first - 2, last + 2)
+    by_light = _Dates(plan, start // DAY_S - 2, end // DAY_S + 2) if plan.unit.sun.is_photocell else None
+    parts: list[_Acts] = []
+    for slot, entry in enumerate(plan.unit.all_entries):
+        if not acts_at_all(plan.unit, entry):
+            continue
+        if by_light and (sun := sun_time_of(entry.at)):
+            made = [_by_light(plan, slot, entry, sun.event, by_light)]
+        else:
+            made = _by_clock(plan, slot, entry, clock, by_clock)
+        parts += [_pulsed(plan.unit, entry, acts, clock, start if whole_from is None else whole_from) for acts in made]
+    return _in_order(plan, parts, start, end)
+
+
+def _in_order(plan: Plan, parts: list[_Acts], start: int, end: int) -> Events:
+    """The acts of all entries, those of one instant in the order of their slots."""
+    on_channel = np.array(
+        [[c in part.channels for part in parts] for c in range(1, len(plan.channels) + 1)], dtype=bool
+    ).reshape(len(plan.channels), len(parts))
+    empty = [np.zeros(0, dtype=np.int64)]
+    instant = np.concatenate(empty + [part.instant for part in parts])
+    keep = np.nonzero((instant >= start) & (instant < end))[0]
+    order = keep[np.argsort(instant[keep], kind="stable")]  # parts stand in rising order of slots already
+    share = np.repeat(np.arange(len(parts)), [part.instant.size for part in parts])[order].astype(np.int64)
+    slots = np.array([part.slot for part in parts], dtype=np.int64)
+    return Events(
+        instant=instant[order],
+        slot=slots[share],
+        share=share,
+        day=np.concatenate(empty + [part.day for part in parts])[order],
+        cause=np.concatenate(empty + [part.cause for part in parts])[order],
+        turns_on=np.concatenate([np.zeros(0, dtype=bool)] + [part.turns_on for part in parts])[order],
+        on_channel=on_channel,
+    )
+
+
+def output_spans(events: Events, until: int) -> Spans:
+    """What an output does under the events that act on it: the last at an instant counts, in slot order."""
+    if not len(events):
+        return from_switchings(events.instant, events.turns_on, until)
+    last = np.concatenate([events.instant[1:] != events.instant[:-1], [True]])
+    return from_switchings(events.instant[last], events.turns_on[last], until)

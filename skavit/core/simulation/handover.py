@@ -1,0 +1,209 @@
+"""The moment of leaving: what each channel must be doing, hence the mode to leave it in, and what follows from there."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+from datetime import timedelta
+
+import numpy as np
+
+from skavit.core.ground.arrays import DAY_S, Ints
+from skavit.core.ground.spans import Spans
+from skavit.core.plan.document import Plan
+from skavit.core.plan.overrides import Away, Boost, Countdown, Mode, Override, Setting
+from skavit.core.plan.times import day_of, sun_time_of
+from skavit.core.simulation.output import overridden
+from skavit.core.simulation.replay import ChannelReplay, Replay, replay
+from skavit.core.site.clock import zone_clock
+from skavit.core.text.wording import duration_text
+
+NEXT_SWITCHINGS = 3
+SOON_DAYS, LATER_DAYS = 14, 370
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Switching:
+    """An entry that will change the output."""
+
+    instant: int
+    on: bool
+    slot: int  # from 1, in the keying that stands in the unit then
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ChannelHandover:
+    """One channel at the moment of leaving."""
+
+    name: str
+    wanted: bool
+    program: bool  # what its entries make of it
+    since: int | None  # the instant of the last change of that state, where it lies within the run-up
+    leave_in: str  # auto, auto-on or auto-off
+    by_hand: bool  # a mode or a timer holds it, and its program does not run
+    next: tuple[Switching, ...]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Prospect:
+    """What a mode or an override, chosen now, means: the output now, and when it changes by itself, if it does."""
+
+    setting: Setting
+    on: bool
+    until: int | None  # the instant of the next change; None: nothing changes it within a year
+    slot: int | None  # from 1: the entry that makes it; None: a timer, or no entry
+
+
+def _look_ahead(plan: Plan, instant: int) -> Replay:
+    """The replay from today on, so long that each channel has its next switchings, or a year has passed."""
+    year = day_of(instant // DAY_S).year
+    here = zone_clock(plan.site.timezone, year - 1, year + 1)
+    today = day_of(int(here.digits(np.array([instant]))[0]) // DAY_S)
+    soon = replay(plan, today, today + timedelta(days=SOON_DAYS))
+    if all(_changes(channel.program, instant, soon.end).size >= NEXT_SWITCHINGS for channel in soon.channels):
+        return soon
+    return replay(plan, today, today + timedelta(days=LATER_DAYS))
+
+
+def _changes(spans: Spans, instant: int, until: int) -> Ints:
+    edges = np.concatenate([spans.on, spans.off])
+    return np.sort(edges[(edges > instant) & (edges < until)])
+
+
+def handover(plan: Plan, instant: int) -> tuple[ChannelHandover, ...]:
+    """The channels of a plan at an instant, each with its next three switchings.
+
+    A unit that computes its state on return to automatic may be left in ``auto``. One that waits for its next
+    entry would stay as it is till then, so it is left in ``auto-on`` or ``auto-off``, as it is wanted; a channel
+    for which nothing is wanted, as its program has it.
+    """
+    result = _look_ahead(plan, instant)
+    found = []
+    for number, channel in enumerate(result.channels):
+        spans = channel.program
+        program = bool(spans.at(np.array([instant]))[0])
+        wanted = bool(channel.wanted_with_run_up.at(np.array([instant]))[0])
+        edges = np.concatenate([spans.on, spans.off])
+        past = edges[edges <= instant]
+        found.append(
+            ChannelHandover(
+                name=channel.name,
+                wanted=wanted,
+                program=program,
+                since=int(past.max()) if past.size else None,
+                leave_in=_mode(plan, wanted if plan.channels[number].windows else program),
+                by_hand=channel.hand.held_at(instant),
+                next=tuple(_next(result, number, spans, instant)),
+            )
+        )
+    return tuple(found)
+
+
+def _next(result: Replay, channel: int, spans: Spans, instant: int) -> Iterator[Switching]:
+    events = result.events.of_channel(channel)
+    for at in _changes(spans, instant, result.end)[:NEXT_SWITCHINGS]:
+        index = int(events.slot[np.searchsorted(events.instant, at, side="right") - 1])
+        yield Switching(
+            instant=int(at),
+            on=bool(spans.at(np.array([at]))[0]),
+            slot=result.plan.unit.slot_of(index)[1] + 1,
+        )
+
+
+def _mode(plan: Plan, on: bool) -> str:
+    if plan.unit.on_return_to_auto == "computes":
+        return "auto"
+    return "auto-on" if on else "auto-off"
+
+
+# ------------------------------------------------------------------------------------------- until the next entry
+
+# What may be chosen at the unit; the times of the timed ones are examples.
+CHOICES: tuple[Setting, ...] = (
+    Mode(word="auto"),
+    Mode(word="auto-on"),
+    Mode(word="auto-off"),
+    Mode(word="on"),
+    Mode(word="off"),
+    Boost(minutes=60),
+    Countdown(minutes=60, then_on=False),
+    Away(days=7),
+)
+
+
+def prospects(plan: Plan, instant: int, *, before: Setting | None = None) -> tuple[tuple[Prospect, ...], ...]:
+    """For each channel what each choice means if made at an instant, by all its entries.
+
+    ``before`` is the mode in which it is then, automatic where it is None.
+    """
+    result = _look_ahead(replace(plan, overrides=()), instant)
+    channels = range(len(plan.channels))
+    return tuple(
+        tuple(_prospect(result, channel, instant, before, choice) for choice in CHOICES) for channel in channels
+    )
+
+
+def _prospect(result: Replay, channel: int, instant: int, before: Setting | None, choice: Setting) -> Prospect:
+    program: ChannelReplay = result.channels[channel]
+    events = result.events.of_channel(channel)
+    digits = int(result.site_clock.digits(np.array([instant]))[0])
+    first = [Override(at=digits - 1, channel=channel + 1, setting=before)] if before else []
+    made = (*first, Override(at=digits, channel=channel + 1, setting=choice))
+    plan = replace(result.plan, overrides=made)
+    hand = overridden(plan, channel, program.program, events.instant, result.site_clock, result.end)
+    output = hand.output()
+    changes = _changes(output, instant, result.end)
+    until = int(changes[0]) if changes.size else None
+    here = np.nonzero(events.instant == until)[0] if until is not None else np.zeros(0, dtype=np.int64)
+    return Prospect(
+        setting=choice,
+        on=bool(output.at(np.array([instant]))[0]),
+        until=until,
+        slot=result.plan.unit.slot_of(int(events.slot[here[-1]]))[1] + 1 if here.size else None,
+    )
+
+
+# -------------------------------------------------------------------------------------------------- test and warnings
+
+
+def test_sequence(plan: Plan, leaving: tuple[ChannelHandover, ...]) -> tuple[str, ...]:
+    """How to see that the outputs work, before leaving, in the order in which to do it."""
+    names = " and ".join(channel.name for channel in leaving)
+    found = [f"Switch on by hand: {names} must come on.", f"Switch off by hand: {names} must go out."]
+    by_light = [e for e in plan.unit.entries if sun_time_of(e.at)] if plan.unit.sun.is_photocell else []
+    if by_light:
+        wait = duration_text((plan.unit.sun.delay_min or 0) * 60)
+        delay = f" and wait {wait}, the cell's delay" if plan.unit.sun.delay_min else ""
+        found.append(f"By day, in automatic: cover the cell with something dark{delay}. It must switch as at dusk.")
+        found.append(f"Uncover it{delay}. It must switch as at dawn.")
+    for channel in leaving:
+        state = "on" if channel.wanted else "off"
+        if channel.leave_in == "auto":
+            found.append(f"Back to automatic: {channel.name} must be {state} at once.")
+        else:
+            found.append(
+                f"Back to automatic: this unit waits for its next entry. Bring {channel.name} to {state} by hand."
+            )
+    return tuple(found)
+
+
+def warnings(
+    plan: Plan, leaving: tuple[ChannelHandover, ...], *, cover_switches: bool, has_random: bool = False
+) -> tuple[str, ...]:
+    """What may still go wrong when the cabinet is shut."""
+    found = []
+    if plan.unit.operating == "manual":
+        found.append("The unit's operating mode is manual: no entry acts.")
+    for channel in leaving:
+        if channel.by_hand:
+            found.append(f"{channel.name} is held by hand: its program does not run until it is in automatic again.")
+        if channel.leave_in != "auto":
+            found.append(f"{channel.name}: left in plain automatic it stays as it is until its next entry acts.")
+        if channel.wanted != channel.program:
+            wanted, done = ("on", "off") if channel.wanted else ("off", "on")
+            found.append(f"{channel.name} is wanted {wanted} now, and its program has it {done}.")
+        if not channel.next:
+            found.append(f"{channel.name}: no entry changes it within a year.")
+    if has_random:
+        found.append("The unit can switch at random: see that this mode is off.")
+    if cover_switches:
+        found.append("The cover can press a key: look at the outputs after it is shut.")
+    return tuple(found)

@@ -1,0 +1,1 @@
+"""How people read and type what a plan says: sentences, typed lines, coordinates."""

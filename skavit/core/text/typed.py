@@ -1,0 +1,129 @@
+"""What a person types, in the words of the plan file: clock times, dates, days, and whole entries on a line."""
+
+import re
+from datetime import date
+from typing import Any
+
+from skavit.core.ground.errors import PlanError
+from skavit.core.ground.strict_json import Node
+from skavit.core.plan.days import NAMED, WEEKDAYS
+from skavit.core.plan.entry import Entry, read_entry
+from skavit.core.plan.sun_settings import SunSettings
+from skavit.core.plan.times import read_date
+from skavit.core.text.wording import FULL_DAYS, MONTHS
+
+_TWELVE = re.compile(r"(\d{1,2})(?::?(\d{2}))?(?::(\d{2}))?\s*([ap])\.?m\.?", re.IGNORECASE)
+_LOOSE = re.compile(r"(\d{1,2})[:.h]?(\d{2})")
+_DAY_MONTH = re.compile(r"(\d{1,2})\.?\s*([a-z]{3})[a-z]*|([a-z]{3})[a-z]*\s*(\d{1,2})", re.IGNORECASE)
+
+
+def clock_word(text: str) -> str:
+    """A typed clock time in the plan file's form where it is one; else as typed, for the core to refuse."""
+    text = text.strip()
+    if match := _TWELVE.fullmatch(text):
+        hours, minutes, seconds = int(match[1]), int(match[2] or 0), match[3]
+        if 1 <= hours <= 12 and minutes < 60:
+            hours = hours % 12 + (12 if match[4].lower() == "p" else 0)
+            return f"{hours:02d}:{minutes:02d}" + (f":{seconds}" if seconds else "")
+    if match := _LOOSE.fullmatch(text):
+        return f"{int(match[1]):02d}:{match[2]}"
+    return text
+
+
+def month_day_word(text: str) -> str:
+    """14 Nov, Nov 14 or 11-14 in the plan file's form; else as typed, for the core to refuse."""
+    text = text.strip()
+    if match := _DAY_MONTH.fullmatch(text):
+        name = (match[2] or match[3]).capitalize()
+        if name in MONTHS:
+            return f"{MONTHS.index(name) + 1:02d}-{int(match[1] or match[4]):02d}"
+    return text
+
+
+_ISO = re.compile(r"\d{4}-\d{2}-\d{2}")
+_DAY_FIRST = re.compile(r"(\d{1,2})[.\s/-]*([a-z]{3})[a-z]*[.\s/-]*(\d{4}|\d{2})?", re.IGNORECASE)
+DATE_TYPED_FORM = "a date such as 15 Feb 2027 or 2027-02-15"
+
+
+def date_typed(text: str, path: str, today: date) -> date:
+    """2027-02-15, 15 Feb 2027, 15 Feb 27 or 15 Feb; a year left out is this one. Raises :class:`PlanError`."""
+    text = text.strip()
+    if _ISO.fullmatch(text):
+        return read_date(Node(text, path))
+    match = _DAY_FIRST.fullmatch(text)
+    if match is None or match[2].capitalize() not in MONTHS:
+        Node(text, path).refuse(DATE_TYPED_FORM)
+    year = today.year if match[3] is None else int(match[3]) + (2000 if len(match[3]) == 2 else 0)
+    month = MONTHS.index(match[2].capitalize()) + 1
+    return read_date(Node(f"{year:04d}-{month:02d}-{int(match[1]):02d}", path))
+
+
+def dated_words(text: str) -> list[str]:
+    """25 Dec, 6 Feb 2027 as 12-25 and 2027-02-06; what is no date stays as typed, for the core to refuse."""
+    found = []
+    for part in filter(None, (part.strip() for part in re.split("[,;]", text))):
+        match = _DAY_FIRST.fullmatch(part)
+        if match and match[3] and match[2].capitalize() in MONTHS:
+            year = int(match[3]) + (2000 if len(match[3]) == 2 else 0)
+            found.append(f"{year:04d}-{MONTHS.index(match[2].capitalize()) + 1:02d}-{int(match[1]):02d}")
+        else:
+            found.append(month_day_word(part))
+    return found
+
+
+def weekday_of(word: str) -> int | None:
+    """Tu, Tue or Tuesday as 1; None where it is none."""
+    low = word.lower()
+    for number, name in enumerate(FULL_DAYS):
+        if len(low) >= MIN_DAY_LETTERS and name.lower().startswith(low):
+            return number
+    return None
+
+
+MIN_DAY_LETTERS = 2
+LINE_FORM = "on or off, a time, then days or nothing, such as: on sunset+10, off 22:40 mo-fr, c2 on 6:15 am sa su"
+_SLOT = re.compile(r"\d{1,3}[.:)]?")
+_CHANNELS = re.compile(r"c(?:h)?(\d{1,2}(?:\+\d{1,2})*)", re.IGNORECASE)
+_HALF = re.compile(r"[ap]\.?m\.?", re.IGNORECASE)
+
+
+def entry_line(text: str, path: str, channels: int, sun: SunSettings) -> Entry:
+    """One entry typed on a line: its slot number if any, channel if any, on or off, time, days.
+
+    Raises :class:`PlanError` with ``path`` for what is none.
+    """
+    words = text.replace(",", " ").split()
+    if words and _SLOT.fullmatch(words[0]) and len(words) > 1:
+        words = words[1:]
+    chosen = [1] if channels == 1 else list(range(1, channels + 1))
+    if words and (match := _CHANNELS.fullmatch(words[0])):
+        chosen, words = [int(part) for part in match[1].split("+")], words[1:]
+    if len(words) < 2 or words[0].lower() not in ("on", "off"):
+        Node(text, path).refuse(LINE_FORM)
+    action, time, rest = words[0].lower(), words[1], words[2:]
+    if rest and _HALF.fullmatch(rest[0]):
+        time, rest = time + rest[0], rest[1:]
+    while rest and re.fullmatch(r"[+-]\d*|\d+", rest[0]) and not time[0].isdigit():
+        time, rest = time + rest[0], rest[1:]
+    time = time.lower() if not time[0].isdigit() else clock_word(time)
+    raw = {"channels": chosen, "action": action, "at": time, "days": _days_typed(rest, text, path)}
+    try:
+        return read_entry(Node(raw, path), channels, sun)
+    except PlanError as error:
+        raise PlanError(path, error.wrong, error.accepted) from error
+
+
+def _days_typed(words: list[str], text: str, path: str) -> Any:
+    """Nothing for every day, a name, weekdays, or a range such as mo-fr."""
+    if not words or [word.lower() for word in words] in (["every", "day"], ["all"]):
+        return "daily"
+    if len(words) == 1 and words[0].lower() in NAMED:
+        return words[0].lower()
+    found: list[int] = []
+    for word in words:
+        first, _, last = word.partition("-")
+        low, high = weekday_of(first), weekday_of(last) if last else weekday_of(first)
+        if low is None or high is None:
+            Node(text, path).refuse(LINE_FORM, f"{word!r} names no day")
+        found += [(low + step) % 7 for step in range((high - low) % 7 + 1)]
+    return [WEEKDAYS[number] for number in sorted(set(found))]

@@ -1,0 +1,197 @@
+"""Times, dates and durations as people say them, in 24 or 12 hours."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from skavit.core.ground.arrays import DAY_S, Ints
+from skavit.core.plan.days import DAILY, Dates, Days, EveryNth, Narrowed, Parity, Weekdays
+from skavit.core.plan.entry import Entry
+from skavit.core.plan.times import ClockTime, LimitedTime, SunTime, Time, day_of
+from skavit.core.plan.window import Cycle
+
+MONTHS = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec")
+FULL_DAYS = ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday")
+SHORT_DAYS = tuple(name[:3] for name in FULL_DAYS)
+# Dates this close together are told as one stretch: a weekend or a day left out does not end it.
+STRETCH_GAP_DAYS = 3
+MAX_STRETCHES = 4
+YEAR_DAYS = 365
+
+
+@dataclass(frozen=True, slots=True)
+class Words:
+    """How times are written; the plan file itself always has 24 hours."""
+
+    twelve_hour: bool = False
+
+    def clock(self, seconds: int) -> str:
+        """Seconds after midnight as a clock time, with seconds only where there are any."""
+        if seconds == DAY_S:
+            return "midnight" if self.twelve_hour else "24:00"
+        seconds %= DAY_S
+        if not self.twelve_hour:
+            return str(ClockTime(seconds))
+        hours, rest = divmod(seconds, 3600)
+        tail = f":{rest % 60:02d}" if rest % 60 else ""
+        return f"{(hours - 1) % 12 + 1}:{rest // 60:02d}{tail} {'am' if hours < 12 else 'pm'}"
+
+    def minute(self, seconds: int) -> str:
+        """The same, to the nearest minute."""
+        return self.clock((seconds + 30) // 60 * 60 % DAY_S)
+
+    def time(self, time: Time) -> str:
+        """A time of a plan."""
+        if isinstance(time, ClockTime):
+            return self.clock(time.seconds)
+        if isinstance(time, SunTime):
+            name = time.event.name.lower()
+            if not time.offset_min:
+                return name
+            return f"{name} {'+' if time.offset_min > 0 else '−'} {abs(time.offset_min)} min"
+        return self._limited(time)
+
+    def _limited(self, time: LimitedTime) -> str:
+        parts = [self.time(time.at)]
+        parts += [f"not before {self.clock(time.not_before.seconds)}"] if time.not_before else []
+        parts += [f"not after {self.clock(time.not_after.seconds)}"] if time.not_after else []
+        return ", ".join(parts)
+
+
+PLAIN = Words()
+
+
+def date_text(day: int) -> str:
+    """A day number as 14 Nov."""
+    found = day_of(day)
+    return f"{found.day} {MONTHS[found.month - 1]}"
+
+
+def dated_text(day: int) -> str:
+    """A day number as 14 Nov 2027."""
+    return f"{date_text(day)} {day_of(day).year}"
+
+
+def month_day_words(month_day: int) -> str:
+    """1225 as 25 Dec."""
+    return f"{month_day % 100} {MONTHS[month_day // 100 - 1]}"
+
+
+def stretches(days: Ints, gap: int = STRETCH_GAP_DAYS) -> list[tuple[int, int]]:
+    """Rising day numbers gathered into (first, last) stretches with gaps of less than ``gap`` days."""
+    if not days.size:
+        return []
+    breaks = np.nonzero(np.diff(days) > gap)[0]
+    firsts, lasts = days[np.concatenate([[0], breaks + 1])], days[np.concatenate([breaks, [days.size - 1]])]
+    return [(int(a), int(b)) for a, b in zip(firsts, lasts, strict=True)]
+
+
+def dates_text(days: Ints) -> str:
+    """Dates as a person lists them: 1-13 Jan, 25 Sep, 4 Nov-31 Dec."""
+    found = stretches(days)
+    if len(found) > MAX_STRETCHES:
+        found = [(found[0][0], found[-1][1])]
+    return ", ".join(_stretch_text(first, last) for first, last in found)
+
+
+def _stretch_text(first: int, last: int) -> str:
+    if first == last:
+        return date_text(first)
+    a, b = day_of(first), day_of(last)
+    if a.year != b.year:
+        return f"{date_text(first)} {a.year} to {date_text(last)} {b.year}"
+    if a.month == b.month:
+        return f"{a.day}–{date_text(last)}"
+    return f"{date_text(first)}–{date_text(last)}"
+
+
+def days_text(days: Days) -> str:
+    """A day rule in words."""
+    if days == DAILY:
+        return "every day"
+    if isinstance(days, Weekdays):
+        return _weekdays_text(days.mask)
+    if isinstance(days, Parity):
+        return f"{'odd' if days.odd else 'even'} dates"
+    if isinstance(days, EveryNth):
+        return f"every {_ordinal(days.interval)} day from {day_of(days.start).isoformat()}"
+    if isinstance(days, Dates):
+        return ", ".join([month_day_words(d) for d in days.yearly] + [day_of(d).isoformat() for d in days.once])
+    return _narrowed_text(days)
+
+
+def _weekdays_text(mask: int) -> str:
+    bits = [bit for bit in range(7) if mask >> bit & 1]
+    if len(bits) > 2 and bits == list(range(bits[0], bits[-1] + 1)):
+        return f"{SHORT_DAYS[bits[0]]} to {SHORT_DAYS[bits[-1]]}"
+    return ", ".join(SHORT_DAYS[bit] for bit in bits)
+
+
+def _narrowed_text(days: Narrowed) -> str:
+    text = days_text(days.days)
+    if days.between:
+        text += f", {month_day_words(days.between[0])} to {month_day_words(days.between[1])}"
+    if days.without:
+        text += " except " + " and ".join(_season_text(rule) for rule in days.without)
+    return text
+
+
+def _season_text(days: Days) -> str:
+    """A rule inside `except`: a plain season without its "every day"."""
+    if isinstance(days, Narrowed) and days.days == DAILY and days.between and not days.without:
+        if days.between[0] == days.between[1]:
+            return month_day_words(days.between[0])
+        return f"{month_day_words(days.between[0])} to {month_day_words(days.between[1])}"
+    return days_text(days)
+
+
+def _ordinal(number: int) -> str:
+    if number == 1:
+        return "single"
+    tail = "th" if number % 100 in (11, 12, 13) else {1: "st", 2: "nd", 3: "rd"}.get(number % 10, "th")
+    return f"{number}{tail}"
+
+
+def duration_text(seconds: float) -> str:
+    """A duration in its two largest units: 12 h, 1 h 05 min, 3 min 20 s, 365 d; from two years on in years."""
+    total = round(abs(seconds))
+    days, rest = divmod(total, DAY_S)
+    if days >= 2 * YEAR_DAYS:
+        return f"{days / YEAR_DAYS:.0f} years"
+    hours, rest = divmod(rest, 3600)
+    minutes, left = divmod(rest, 60)
+    if days:
+        return f"{days} d" + (f" {hours} h" if hours else "")
+    if hours:
+        return f"{hours} h" + (f" {minutes:02d} min" if minutes else "")
+    if minutes:
+        return f"{minutes} min" + (f" {left:02d} s" if left else "")
+    return f"{left} s"
+
+
+def pulses_text(entry: Entry, words: Words) -> str:
+    """How an entry that ends itself pulses: for 5 s; 8 s on and 4 min pause until 16:25."""
+    if entry.repeat is None:
+        return f"for {duration_text(entry.pulse_s or 0)}"
+    on, pause = duration_text(entry.repeat.on_s), duration_text(entry.repeat.off_s)
+    return f"{on} on and {pause} pause until {words.clock(entry.repeat.until.seconds)}"
+
+
+def cycle_text(cycle: Cycle | None) -> str:
+    """How a window pulses: 8 s every 4 min; in one piece where it does not."""
+    return f"{duration_text(cycle.on_s)} every {duration_text(cycle.every_s)}" if cycle else "in one piece"
+
+
+def ahead_text(seconds: float) -> str:
+    """How far a clock is out, and which way: 1 h ahead."""
+    return f"{duration_text(seconds)} {'ahead' if seconds > 0 else 'behind'}"
+
+
+def count(number: int, singular: str, plural: str | None = None) -> str:
+    """A number with its noun: 1 day, 44 days."""
+    return f"{number} {singular if number == 1 else plural or singular + 's'}"
+
+
+def capital(text: str) -> str:
+    """The text with its first letter large and the rest as it is."""
+    return text[:1].upper() + text[1:]
