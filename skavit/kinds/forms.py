@@ -8,8 +8,7 @@ from skavit.core.ground.errors import PlanError
 from skavit.core.ground.strict_json import Node
 from skavit.core.kinds import Kind, read_kind
 from skavit.core.kinds.kind import OFFSETS, RULES
-from skavit.core.sheet import RULE_TEXT
-from skavit.core.text.wording import capital
+from skavit.core.text.wording import RULE_TEXT, capital
 from skavit.kinds.selectors import OFFSET_TEXT
 from skavit.typed_fields import check_size
 from skavit.versions import VersionField

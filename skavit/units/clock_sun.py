@@ -9,17 +9,25 @@ from skavit.charts.curve import Line, curves
 from skavit.core.ground.arrays import DAY_S
 from skavit.core.kinds import Kind
 from skavit.core.kinds.place import sun_pair, sun_shown
-from skavit.core.plan.clock_settings import ChangeDay, NamedRule, OwnRule
+from skavit.core.plan.clock_settings import ChangeDay, OwnRule
 from skavit.core.plan.document import Plan, Site
 from skavit.core.plan.sun_settings import NO_ADJUST, Adjust
 from skavit.core.plan.times import ClockTime, day_number, day_of
-from skavit.core.sheet import RULE_TEXT
 from skavit.core.simulation.dates_to_know import dates_to_know
 from skavit.core.site.almanac import sun_on
 from skavit.core.site.clock import UnitClock, WallClock, standard_offset_s, unit_clock, zone_clock
 from skavit.core.site.clock_check import RuleApart, clock_changes, dates_against_law, law_as_rule, rule_against_law
 from skavit.core.site.sun_table import SECONDS_A_DEGREE, Meaning, SunReading, TableReading, guess_meaning
-from skavit.core.text.wording import FULL_DAYS, SHORT_DAYS, Words, ahead_text, capital, date_text, duration_text
+from skavit.core.text.wording import (
+    FULL_DAYS,
+    SHORT_DAYS,
+    Words,
+    ahead_text,
+    capital,
+    date_text,
+    duration_text,
+    rule_text,
+)
 from skavit.units.found import ClockForm, Looked, look
 
 SOURCE_TEXT = {
@@ -104,13 +112,7 @@ def _zone_error_s(plan: Plan, day: int) -> int:
 def rule_words(plan: Plan) -> str:
     """The unit's daylight-saving rule in plain words, with its error."""
     clock = plan.unit.clock
-    rule = clock.dst
-    name = (
-        RULE_TEXT[rule.name]
-        if isinstance(rule, NamedRule)
-        else RULE_TEXT["own" if isinstance(rule, OwnRule) else "by-hand"]
-    )
-    parts = [capital(name) + "."]
+    parts = [capital(rule_text(clock.dst)) + "."]
     if clock.error_s:
         parts.append(f"{ahead_text(clock.error_s)}.")
     if clock.fast_s_per_day:

@@ -7,14 +7,13 @@ from django import forms
 from skavit.core.ground.errors import PlanError
 from skavit.core.ground.strict_json import Node
 from skavit.core.plan import edits
-from skavit.core.plan.clock_settings import NAMED_RULES, ByHand, ClockSettings, NamedRule, read_clock
+from skavit.core.plan.clock_settings import NAMED_RULES, ByHand, ClockSettings, NamedRule
 from skavit.core.plan.document import DEFAULT_PULSE_S, Plan
-from skavit.core.plan.limits import Bank, Limits, read_limits
-from skavit.core.plan.sun_settings import read_sun
-from skavit.core.sheet import RULE_TEXT
+from skavit.core.plan.limits import Bank, Limits
+from skavit.core.plan.sun_settings import SunSettings
 from skavit.core.sun.days import SunEvent
 from skavit.core.text.coordinates import parse_degrees
-from skavit.core.text.wording import capital
+from skavit.core.text.wording import RULE_TEXT, capital
 from skavit.typed_fields import check_size
 
 SUN_WORDS = [event.name.lower() for event in SunEvent]
@@ -183,8 +182,8 @@ class BehaviourForm(forms.Form):
             limits["day_groups"] = [*data["day_groups"], *own_groups]
         self._add_memory(limits, data)
         try:
-            self.clock = read_clock(Node(clock, "dst"))
-            self.limits = read_limits(Node(limits))
+            self.clock = ClockSettings.read(Node(clock, "dst"))
+            self.limits = Limits.read(Node(limits))
         except PlanError as error:
             _refuse(self, error)
         return data
@@ -288,7 +287,7 @@ class SunForm(forms.Form):
             adjust = {key: data[key] for key in ("sunrise_min", "sunset_min") if data.get(key)}
             found |= {"adjust": adjust} if adjust else {}
             found |= {"when_no_sun": "skip"} if data["when_no_sun"] == "skip" else {}
-            self.sun = read_sun(Node(found))
+            self.sun = SunSettings.read(Node(found))
         except PlanError as error:
             _refuse(self, error)
         return data

@@ -12,8 +12,8 @@ from django.views.decorators.http import require_GET, require_http_methods, requ
 from skavit.core.ground.errors import SkavitError
 from skavit.core.ground.strict_json import Node
 from skavit.core.plan import edits
-from skavit.core.plan.days import read_dated
-from skavit.core.plan.holidays import Holiday, read_holiday
+from skavit.core.plan.days import dated_form, read_dated
+from skavit.core.plan.holidays import Holiday
 from skavit.core.plan.keyings import Keying
 from skavit.core.text.typed import dated_words
 from skavit.crews.access import editors, members
@@ -82,7 +82,7 @@ def _chosen_holidays(request: HttpRequest, keyed: dict[str, tuple[Holiday, ...]]
         start = (dated_words(words) or [words])[0]
         days = days.strip() or "1"
         raw = {"from": start, "days": int(days) if days.isascii() and days.isdigit() and len(days) < 5 else days}
-        chosen.append(read_holiday(Node(raw, f"other dates[{index}]")))
+        chosen.append(Holiday.read(Node(raw, f"other dates[{index}]")))
     return tuple(dict.fromkeys(chosen))
 
 
@@ -101,11 +101,11 @@ def keying_add(request: HttpRequest, pk: int) -> HttpResponse:
     unit = selectors.unit_of(request.crew, pk)
     typed, name = request.POST.get("from", ""), request.POST.get("name", "").strip()[:80]
     try:
-        once, yearly = read_dated(Node((dated_words(typed) or [typed])[0], "from"))
+        start = read_dated(Node((dated_words(typed) or [typed])[0], "from"))
         copied = unit.plan.unit.sets[-1]
-        keying = Keying(once=once, yearly=yearly, name=name, entries=tuple(replace(entry, id=None) for entry in copied))
+        keying = Keying(start=start, name=name, entries=tuple(replace(entry, id=None) for entry in copied))
         change = partial(edits.add_keying, keying=keying)
-        services.edit(unit, request.membership, revision(request.POST), change, f"keyed anew from {keying.start_text}")
+        services.edit(unit, request.membership, revision(request.POST), change, f"keyed anew from {dated_form(start)}")
     except (SkavitError, services.StaleEdit) as error:
         page = programs.keyings_page(unit, words_of(request))
         typed_back = {"refused": str(error), "from": typed, "name": name}

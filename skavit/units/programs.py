@@ -13,7 +13,7 @@ from skavit.core.plan.times import day_number, day_of
 from skavit.core.sheet.handing_over import MODE_TEXT
 from skavit.core.sheet.rekeying import changes, entry_text
 from skavit.core.simulation.handover import Prospect, handover, prospects, test_sequence, warnings
-from skavit.core.text.wording import Words, capital, count, date_text, dated_text, duration_text, month_day_words
+from skavit.core.text.wording import Words, capital, count, date_text, dated_text, duration_text, start_words
 from skavit.now import local_digits, now_instant
 from skavit.units.long_work import ways_of
 from skavit.units.models import Unit
@@ -117,7 +117,7 @@ def _row(row: PublicHoliday, chosen: set[str]) -> HolidayRow:
 
 
 def _holiday_text(holiday: Holiday) -> str:
-    start = dated_text(holiday.once) if holiday.once is not None else month_day_words(holiday.yearly or 0)
+    start = start_words(holiday.start)
     return f"{start} for {holiday.days}" if holiday.days > 1 else start
 
 

@@ -10,6 +10,7 @@ from importlib.resources import files
 
 import holidays
 
+from skavit.core.plan.days import Once, Yearly
 from skavit.core.plan.holidays import Holiday
 from skavit.core.plan.times import day_number
 
@@ -28,9 +29,9 @@ class PublicHoliday:
     def keyed(self) -> tuple[Holiday, ...]:
         """As a unit holds it: once for each year where it moves, else each year."""
         if self.moves:
-            return tuple(Holiday(once=day_number(day), days=1) for day in self.dates)
+            return tuple(Holiday(start=Once(day_number(day)), days=1) for day in self.dates)
         day = self.dates[0]
-        return (Holiday(yearly=day.month * 100 + day.day, days=1),)
+        return (Holiday(start=Yearly(day.month * 100 + day.day), days=1),)
 
 
 @lru_cache(maxsize=1)

@@ -9,6 +9,7 @@ from django.http import Http404, QueryDict
 
 from skavit.core.findings import Finding
 from skavit.core.memory.banks import Placing, place
+from skavit.core.plan.days import Yearly
 from skavit.core.plan.document import Plan
 from skavit.core.plan.keyings import Keying
 from skavit.core.plan.window import Window
@@ -20,11 +21,10 @@ from skavit.core.text.wording import (
     capital,
     count,
     cycle_text,
-    dated_text,
     dates_text,
     days_text,
-    month_day_words,
     pulses_text,
+    start_words,
 )
 from skavit.units.forms import ChannelForm
 from skavit.units.results import UnitYear
@@ -75,10 +75,7 @@ def _keying_name(found: UnitYear, finding: Finding) -> str:
 
 def keying_label(keying: Keying) -> str:
     """A keying by its name and its date: Winter, from 5 Apr each year."""
-    if keying.once is not None:
-        start = f"from {dated_text(keying.once)}"
-    else:
-        start = f"from {month_day_words(keying.yearly or 0)} each year"
+    start = f"from {start_words(keying.start)}" + (" each year" if isinstance(keying.start, Yearly) else "")
     return f"{keying.name}, {start}" if keying.name else capital(start)
 
 

@@ -15,7 +15,7 @@ from skavit.core.plan.days import DAILY, WEEKDAYS, Days, Narrowed
 from skavit.core.plan.document import Plan
 from skavit.core.plan.entry import Entry, read_entry
 from skavit.core.plan.times import ClockTime
-from skavit.core.plan.window import Window, read_window
+from skavit.core.plan.window import Window
 from skavit.core.sun.days import SunEvent
 from skavit.core.text.typed import clock_word
 from skavit.core.text.wording import SHORT_DAYS, Words, capital, cycle_text, days_text
@@ -211,7 +211,7 @@ class WindowForm(_Sentence):
         places = {"from": "from_clock", "to": "to_clock", "for_min": "for_min", "days": "days_kind", "ends": "ends",
                   "repeat": "pulse_every_s"}  # fmt: skip
         try:
-            self.window = read_window(Node(found))
+            self.window = Window.read(Node(found))
         except PlanError as error:
             self.refuse(error, places)
         return data

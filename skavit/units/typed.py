@@ -1,8 +1,8 @@
 """The fields of a form as the plan file's words, and back."""
 
-from typing import Any
+from typing import Any, assert_never
 
-from skavit.core.plan.days import DAILY, Dates, Days, EveryNth, Narrowed, Parity, Weekdays, month_day_text
+from skavit.core.plan.days import Dates, Days, EveryNth, Narrowed, Parity, Weekdays, month_day_text
 from skavit.core.plan.times import ClockTime, LimitedTime, SunTime, Time
 from skavit.core.text.typed import clock_word, dated_words, month_day_word
 from skavit.core.text.wording import days_text
@@ -24,16 +24,19 @@ def time_json(data: dict[str, Any], prefix: str) -> Any:
 
 def time_fields(time: Time | None, prefix: str) -> dict[str, Any]:
     """The fields of a time control that show a time."""
-    inner = time.at if isinstance(time, LimitedTime) else time
     found: dict[str, Any] = {f"{prefix}_kind": "clock", f"{prefix}_clock": "", f"{prefix}_offset": 0}
-    if isinstance(inner, ClockTime):
-        found[f"{prefix}_clock"] = str(inner)
-    elif isinstance(inner, SunTime):
-        found |= {f"{prefix}_kind": inner.event.name.lower(), f"{prefix}_offset": inner.offset_min}
-    if isinstance(time, LimitedTime):
-        found[f"{prefix}_not_before"] = str(time.not_before or "")
-        found[f"{prefix}_not_after"] = str(time.not_after or "")
-    return found
+    match time:
+        case None:
+            return found
+        case ClockTime():
+            return found | {f"{prefix}_clock": str(time)}
+        case SunTime():
+            return found | {f"{prefix}_kind": time.event.name.lower(), f"{prefix}_offset": time.offset_min}
+        case LimitedTime():
+            limits = {f"{prefix}_{key}": str(getattr(time, key) or "") for key in ("not_before", "not_after")}
+            return time_fields(time.at, prefix) | limits
+        case _:
+            assert_never(time)
 
 
 def days_json(data: dict[str, Any], kept: Days | None) -> Any:
@@ -76,19 +79,25 @@ def days_fields(days: Days) -> dict[str, Any]:
                 "season_first": month_day_text(days.between[0]),
                 "season_last": month_day_text(days.between[1]),
             }
-    if isinstance(inner, Weekdays):
-        word = inner.to_json()
-        found |= {"days_kind": word} if isinstance(word, str) else {"days_kind": "chosen", "days_chosen": word}
-    elif isinstance(inner, Parity):
-        found["days_kind"] = "odd" if inner.odd else "even"
-    elif isinstance(inner, Dates):
-        found |= {"days_kind": "dates", "days_dates": days_text(inner)}
-    elif isinstance(inner, EveryNth):
-        shown = inner.to_json()
-        found |= {"days_kind": "every", "days_every": shown["every"], "days_from": shown["from"]}
-    else:
-        found["days_kind"] = "as-is"
-    return found or {"days_kind": DAILY.to_json()}
+    return found | _plain_days_fields(inner)
+
+
+def _plain_days_fields(days: Days) -> dict[str, Any]:
+    match days:
+        case Weekdays():
+            word = days.to_json()
+            return {"days_kind": word} if isinstance(word, str) else {"days_kind": "chosen", "days_chosen": word}
+        case Parity():
+            return {"days_kind": "odd" if days.odd else "even"}
+        case Dates():
+            return {"days_kind": "dates", "days_dates": days_text(days)}
+        case EveryNth():
+            shown = days.to_json()
+            return {"days_kind": "every", "days_every": shown["every"], "days_from": shown["from"]}
+        case Narrowed():
+            return {"days_kind": "as-is"}  # narrowed twice over: no form shows it
+        case _:
+            assert_never(days)
 
 
 def excepted_dates(days: Days | None) -> Dates | None:

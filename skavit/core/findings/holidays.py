@@ -3,11 +3,13 @@
 from collections.abc import Iterator
 from dataclasses import replace
 from datetime import date, timedelta
+from typing import assert_never
 
 import numpy as np
 
 from skavit.core.findings.finding import Case, ChannelCase, Finding, Remedy, Rule, Severity, next_after, within
 from skavit.core.ground.arrays import DAY_S, HOUR_S
+from skavit.core.plan.days import Once, Yearly
 from skavit.core.plan.holidays import MAX_HOLIDAY_DAYS, Holiday, holiday_mask
 from skavit.core.simulation.events import Events, make_events
 from skavit.core.text.wording import capital, count, dated_text, dates_text
@@ -69,11 +71,14 @@ class HeldThroughHoliday(Rule):
 
 def _from_the_day_before(holiday: Holiday) -> Holiday:
     days = min(holiday.days + 1, MAX_HOLIDAY_DAYS)
-    if holiday.once is not None:
-        return replace(holiday, once=holiday.once - 1, days=days)
-    yearly = holiday.yearly or 0
-    before = date(2028, yearly // 100, yearly % 100) - timedelta(days=1)  # a leap year: 02-29 is a day
-    return replace(holiday, yearly=before.month * 100 + before.day, days=days)
+    match holiday.start:
+        case Once(day):
+            return Holiday(start=Once(day - 1), days=days)
+        case Yearly(month_day):
+            before = date(2028, month_day // 100, month_day % 100) - timedelta(days=1)  # a leap year: 02-29 is a day
+            return Holiday(start=Yearly(before.month * 100 + before.day), days=days)
+        case _:
+            assert_never(holiday.start)
 
 
 class HolidayMoves(Rule):
@@ -83,16 +88,16 @@ class HolidayMoves(Rule):
 
     def find(self, case: Case) -> Iterator[Finding]:
         """One finding for all such holidays."""
-        once = [holiday for holiday in case.plan.unit.holidays if holiday.once is not None]
-        if not once:
+        starts = [(h.start.day, h.days) for h in case.plan.unit.holidays if isinstance(h.start, Once)]
+        if not starts:
             return
-        days = np.concatenate([np.arange(h.once or 0, (h.once or 0) + h.days) for h in once])
+        days = np.concatenate([np.arange(start, start + long) for start, long in starts])
         here = np.unique(days[(days >= case.replay.first) & (days <= case.replay.last)])
-        told = ", ".join(dated_text(h.once or 0) for h in once)
+        told = ", ".join(dated_text(start) for start, _ in starts)
         yield case.make(
             self.slug,
             None,
-            f"{capital(count(len(once), 'holiday stands', 'holidays stand'))} with the year: {told}",
+            f"{capital(count(len(starts), 'holiday stands', 'holidays stand'))} with the year: {told}",
             "In other years the program runs on those dates. Key them anew each year."
             + (f" This year: {dates_text(here)}." if here.size else " None of them lies in this time."),
             dates=here if here.size else np.array([case.replay.first]),

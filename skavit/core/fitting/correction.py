@@ -1,11 +1,12 @@
 """Offsets moved into the channel's correction, for units that have no other place for them (`offset_by`)."""
 
 from dataclasses import replace
+from typing import assert_never
 
 from skavit.core.fitting.trial import Draft, Drafts, Trial
 from skavit.core.plan.entry import Entry
 from skavit.core.plan.sun_settings import Adjust
-from skavit.core.plan.times import LimitedTime, SunTime, Time, sun_time_of
+from skavit.core.plan.times import ClockTime, LimitedTime, SunTime, Time, sun_time_of
 from skavit.core.sun.days import SunEvent
 
 MORNING = (SunEvent.DAWN, SunEvent.SUNRISE)
@@ -14,11 +15,15 @@ EVENING = (SunEvent.SUNSET, SunEvent.DUSK)
 
 def with_offset(time: Time, offset_min: int) -> Time:
     """A time with another offset in its sun time; a clock time as it is."""
-    if isinstance(time, SunTime):
-        return SunTime(time.event, offset_min)
-    if isinstance(time, LimitedTime) and isinstance(time.at, SunTime):
-        return replace(time, at=SunTime(time.at.event, offset_min))
-    return time
+    match time:
+        case SunTime():
+            return SunTime(time.event, offset_min)
+        case LimitedTime(at=SunTime() as sun):
+            return replace(time, at=SunTime(sun.event, offset_min))
+        case ClockTime() | LimitedTime():
+            return time
+        case _:
+            assert_never(time)
 
 
 def _at_one(drafts: Drafts, events: tuple[SunEvent, ...], offset_min: int) -> Drafts:

@@ -1,6 +1,7 @@
 """Windows that pulse, keyed as entries that repeat: where the unit has such entries."""
 
 from dataclasses import dataclass, replace
+from typing import assert_never
 
 from skavit.core.fitting.groups import cover
 from skavit.core.fitting.ways import window_end
@@ -8,7 +9,7 @@ from skavit.core.plan.days import Weekdays
 from skavit.core.plan.document import Plan
 from skavit.core.plan.entry import MAX_PAUSE_S, Entry, Pulses
 from skavit.core.plan.limits import Limits
-from skavit.core.plan.times import ClockTime, LimitedTime, Time, sun_time_of
+from skavit.core.plan.times import ClockTime, LimitedTime, SunTime, Time
 from skavit.core.plan.window import Window
 
 
@@ -70,11 +71,14 @@ def _entries(window: Window, channel: int, limits: Limits) -> list[Entry] | str:
 
 
 def _holds(time: Time, limits: Limits) -> bool:
-    sun = sun_time_of(time)
-    if isinstance(time, LimitedTime):
-        return limits.limited_times
-    if isinstance(time, ClockTime):
-        return not time.seconds % (limits.clock_step_s or 1)
-    if sun is None or (limits.sun_events is not None and sun.event not in limits.sun_events):
-        return False
-    return limits.sun_offset_max_min is None or abs(sun.offset_min) <= limits.sun_offset_max_min
+    match time:
+        case LimitedTime():
+            return limits.limited_times
+        case ClockTime():
+            return not time.seconds % (limits.clock_step_s or 1)
+        case SunTime():
+            if limits.sun_events is not None and time.event not in limits.sun_events:
+                return False
+            return limits.sun_offset_max_min is None or abs(time.offset_min) <= limits.sun_offset_max_min
+        case _:
+            assert_never(time)

@@ -6,13 +6,14 @@ the fewest hours of error.
 
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
+from typing import assert_never
 
 import numpy as np
 
 from skavit.core.fitting.groups import UNREACHABLE, cost
 from skavit.core.fitting.trial import Draft, Drafts, Trial
 from skavit.core.ground.arrays import DAY_S, Ints
-from skavit.core.plan.days import DAILY, Dates, Days, EveryNth, Narrowed, Parity, Weekdays
+from skavit.core.plan.days import DAILY, Dates, Days, EveryNth, Narrowed, Once, Parity, Weekdays, Yearly
 from skavit.core.plan.entry import MAX_PULSE_S
 from skavit.core.plan.limits import Limits
 from skavit.core.plan.sun_settings import NO_ADJUST
@@ -57,15 +58,23 @@ def shift_days(days: Days, by: int) -> Days:
     """The dates ``by`` days after those of a rule, or the nearest rule that holds them all."""
     if not by:
         return days
-    if isinstance(days, Weekdays):
-        return days.shifted(by)
-    if isinstance(days, EveryNth):
-        return EveryNth(days.interval, days.start + by)
-    if isinstance(days, Dates):
-        yearly = {md for old in days.yearly for md in _month_days_after(old, by)}
-        return Dates(once=tuple(d + by for d in days.once), yearly=tuple(sorted(yearly)))
-    if isinstance(days, Parity):
-        return DAILY  # the day after the 31st is odd again: no parity holds it
+    match days:
+        case Weekdays():
+            return days.shifted(by)
+        case EveryNth():
+            return EveryNth(days.interval, days.start + by)
+        case Dates():
+            yearly = {md for old in days.yearly for md in _month_days_after(old, by)}
+            return Dates((*map(Yearly, sorted(yearly)), *(Once(day + by) for day in days.once)))
+        case Parity():
+            return DAILY  # the day after the 31st is odd again: no parity holds it
+        case Narrowed():
+            return _shift_narrowed(days, by)
+        case _:
+            assert_never(days)
+
+
+def _shift_narrowed(days: Narrowed, by: int) -> Narrowed:
     between = None
     if days.between:
         between = (_month_days_after(days.between[0], by)[0], _month_days_after(days.between[1], by)[-1])
@@ -109,12 +118,17 @@ def window_end(window: Window) -> tuple[Time, int] | None:
         return _fixed(window.to), int(window.ends_next_day)
     minutes = window.for_min or 0
     start = _fixed(window.start)
-    if isinstance(start, ClockTime):
-        days, seconds = divmod(start.seconds + minutes * 60, DAY_S)
-        return ClockTime(seconds), days
-    if isinstance(start, SunTime) and start.offset_min + minutes <= MAX_OFFSET_MIN:
-        return SunTime(start.event, start.offset_min + minutes), 0
-    return None
+    match start:
+        case ClockTime():
+            days, seconds = divmod(start.seconds + minutes * 60, DAY_S)
+            return ClockTime(seconds), days
+        case SunTime():
+            offset = start.offset_min + minutes
+            return (SunTime(start.event, offset), 0) if offset <= MAX_OFFSET_MIN else None
+        case LimitedTime():
+            return None
+        case _:
+            assert_never(start)
 
 
 class Keyer:
@@ -214,19 +228,20 @@ class Keyer:
 
     def _times(self, time: Time, *, on: bool, ahead: int) -> Iterator[tuple[tuple[Time, ...], int, str]]:
         """(times of one or more entries, days after the window's date, why they are bent), best first."""
-        if isinstance(time, ClockTime):
-            yield (self._step(time),), ahead, self._step_reason(time)
-            return
-        if isinstance(time, SunTime):
-            if self._holds(time):
+        match time:
+            case ClockTime():
+                yield (self._step(time),), ahead, self._step_reason(time)
+            case SunTime() if self._holds(time):
                 yield (time,), ahead, ""
                 if self.sun_differs and not self.by_light:
                     nearer = self._median_sun(time.event, self.start if on else self.end, ahead)
                     yield (nearer,), ahead, "the unit's sun differs from the site's"
-                return
-            yield from self._other_sun_times(time, on=on, ahead=ahead)
-            return
-        yield from self._limited(time, on=on, ahead=ahead)
+            case SunTime():
+                yield from self._other_sun_times(time, on=on, ahead=ahead)
+            case LimitedTime():
+                yield from self._limited(time, on=on, ahead=ahead)
+            case _:
+                assert_never(time)
 
     def _step_reason(self, time: ClockTime) -> str:
         if self._step(time) == time:

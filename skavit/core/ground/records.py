@@ -1,127 +1,196 @@
-"""Frozen dataclasses as strict JSON: read, written and described by a JSON Schema, all from their own types.
+"""Frozen dataclasses as strict JSON: read, written and described by a JSON Schema, all from their own fields.
 
-A field may be text, a whole number, a number, true or false, one of these or None, a tuple of them, another such
-dataclass, or a type with a reader of its own (:class:`Own`). Its metadata may give ``choices``, or ``low`` and
-``high``. A field with a default may be left out of the JSON, and is where it has its default.
+A field's :class:`Form` says how its value stands in JSON. It is given with :func:`member`, together with the key's name
+where that is another; a plain field has the form of its type: text, a whole number, a number, true or false, one of
+these or None, a tuple of them, or another such dataclass, and its metadata may give ``choices``, or ``low`` and
+``high``. A field with a default may be left out of the JSON, and is written where it has another value or ``always``.
 """
 
 import dataclasses
-from collections.abc import Callable
+from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass
 from types import NoneType, UnionType
-from typing import Any, TypeVar, Union, get_args, get_origin, get_type_hints
+from typing import Any, ClassVar, Self, Union, get_args, get_origin, get_type_hints
 
-from skavit.core.ground.strict_json import MAX_ITEMS, Node
+from skavit.core.ground.strict_json import MAX_ITEMS, Node, ObjectNode
 
 Schema = dict[str, Any]
 MAX_NUMBER = 1_000_000
 LONGEST_TEXT = 400
-T = TypeVar("T")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Own:
-    """How a type that is no record is read, written and described."""
+class Form:
+    """How a value stands in JSON: read from a node (raises :class:`PlanError`), written, described."""
 
     read: Callable[[Node], Any]
     write: Callable[[Any], Any]
-    schema: Schema
+    schema: Callable[[], Schema]
+
+    def named(self, name: str) -> "Form":
+        """The same form, described by a reference to ``$defs`` of a schema."""
+        return dataclasses.replace(self, schema=lambda: {"$ref": f"#/$defs/{name}"})
 
 
-class Records:
-    """Reads, writes and describes records, with the types that have readers of their own."""
+def plain(read: Callable[[Node], Any], schema: Schema) -> Form:
+    """A form whose value is written as it is."""
+    return Form(read=read, write=lambda value: value, schema=lambda: schema)
 
-    def __init__(self, own: dict[type, Own]) -> None:
-        self._own = own
 
-    def read(self, node: Node, record: type[T]) -> T:
-        """A record from its JSON; raises :class:`PlanError`."""
-        fields = dataclasses.fields(record)  # type: ignore[arg-type]
-        hints = get_type_hints(record)
-        required = [f.name for f in fields if _required(f)]
-        keys = node.object([f.name for f in fields], required=required)
-        given = {f.name: self._value(keys[f.name], hints[f.name], f.metadata) for f in fields if f.name in keys}
-        return record(**given)
+def whole(low: int, high: int) -> Form:
+    """A whole number."""
+    return plain(lambda node: node.integer(low, high), {"type": "integer", "minimum": low, "maximum": high})
 
-    def write(self, record: Any) -> dict[str, Any]:
-        """The JSON of a record, without the keys that have their defaults."""
-        found = {}
-        for field in dataclasses.fields(record):
-            value = getattr(record, field.name)
-            if _required(field) or value != _default(field):
-                found[field.name] = self._plain(value)
-        return found
 
-    def schema(self, record: type) -> Schema:
+def number(low: float, high: float) -> Form:
+    """A number."""
+    return plain(lambda node: node.number(low, high), {"type": "number", "minimum": low, "maximum": high})
+
+
+def flag() -> Form:
+    """True or false."""
+    return plain(Node.flag, {"type": "boolean"})
+
+
+def text(what: str = "text", longest: int = LONGEST_TEXT) -> Form:
+    """Text that is not blank."""
+    schema = {"type": "string", "minLength": 1, "maxLength": longest}
+    return plain(lambda node: node.text(what, longest=longest), schema)
+
+
+def word(words: Iterable[str]) -> Form:
+    """One of some words."""
+    known = tuple(words)
+    return plain(lambda node: node.choice(known), {"enum": list(known)})
+
+
+def pattern(read: Callable[[Node], Any], write: Callable[[Any], str], expression: str) -> Form:
+    """Text of a regular expression, with a reader and a writer of its own."""
+    return Form(read=read, write=write, schema=lambda: {"type": "string", "pattern": expression})
+
+
+def meaning(words: Mapping[str, Any]) -> Form:
+    """One of some words, each of which stands for a value."""
+    said = {value: name for name, value in words.items()}
+    return Form(
+        read=lambda node: words[node.choice(words)], write=said.__getitem__, schema=lambda: {"enum": list(words)}
+    )
+
+
+def listed(item: Form, what: str = "values", *, least: int = 0, once: bool = False) -> Form:
+    """A tuple of values, ``least`` of them or more; ``once``: the schema asks for each but once."""
+
+    def schema() -> Schema:
+        found = {"type": "array", "items": item.schema(), "minItems": least, "maxItems": MAX_ITEMS}
+        return found | ({"uniqueItems": True} if once else {})
+
+    return Form(
+        read=lambda node: tuple(item.read(each) for each in node.items(what, least=least)),
+        write=lambda values: [item.write(each) for each in values],
+        schema=schema,
+    )
+
+
+def record(of: "type[Record]") -> Form:
+    """Another record."""
+    return Form(read=of.read, write=lambda value: value.to_json(), schema=of.schema)
+
+
+def member(form: Form, *, name: str = "", always: bool = False, **given: Any) -> Any:
+    """A field with its form; ``given`` is a default or a default_factory.
+
+    ``always``: written where it has its default too.
+    """
+    return dataclasses.field(metadata={"form": form, "name": name, "always": always}, **given)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class _Key:
+    """A key of a record: the field that it fills, and its name and form in JSON."""
+
+    field: "dataclasses.Field[Any]"
+    name: str
+    form: Form
+
+    @property
+    def required(self) -> bool:
+        """Whether it may not be left out."""
+        return self.field.default is dataclasses.MISSING and self.field.default_factory is dataclasses.MISSING
+
+    def is_written(self, value: Any) -> bool:
+        """Whether a record of that value has the key."""
+        if self.required or self.field.metadata.get("always"):
+            return True
+        factory = self.field.default_factory
+        return bool(value != (self.field.default if factory is dataclasses.MISSING else factory()))
+
+
+class Record:
+    """A dataclass that stands in JSON as an object."""
+
+    __slots__ = ()
+    schema_rules: ClassVar[Schema] = {}  # what its schema says beside its keys
+
+    @classmethod
+    def judged(cls, keys: ObjectNode, given: dict[str, Any]) -> dict[str, Any]:
+        """The values read, with what follows from them; raises :class:`PlanError` for what they may not say together."""
+        return given
+
+    @classmethod
+    def read(cls, node: Node) -> Self:
+        """A record from its JSON; raises :class:`PlanError` at the first thing that is wrong."""
+        known = keys_of(cls)
+        keys = node.object([key.name for key in known], required=[key.name for key in known if key.required])
+        given = {key.field.name: key.form.read(keys[key.name]) for key in known if key.name in keys}
+        return cls(**cls.judged(keys, given))
+
+    def to_json(self) -> dict[str, Any]:
+        """The form of the file, without the keys that are left out where they have their defaults."""
+        return written(self)
+
+    @classmethod
+    def schema(cls) -> Schema:
         """The JSON Schema of a record."""
-        hints = get_type_hints(record)
-        fields = dataclasses.fields(record)
-        return {
-            "type": "object",
-            "properties": {f.name: self._described(hints[f.name], f.metadata) for f in fields},
-            "required": [f.name for f in fields if _required(f)],
-            "additionalProperties": False,
-        }
-
-    def _value(self, node: Node, hint: Any, metadata: Any) -> Any:
-        hint = _without_none(hint)
-        if get_origin(hint) is tuple:
-            inner = get_args(hint)[0]
-            return tuple(self._value(item, inner, metadata) for item in node.items("values"))
-        if hint in self._own:
-            return self._own[hint].read(node)
-        if dataclasses.is_dataclass(hint):
-            return self.read(node, hint)  # type: ignore[arg-type]
-        return _scalar(node, hint, metadata)
-
-    def _plain(self, value: Any) -> Any:
-        if isinstance(value, tuple):
-            return [self._plain(item) for item in value]
-        if type(value) in self._own:
-            return self._own[type(value)].write(value)
-        return self.write(value) if dataclasses.is_dataclass(value) else value
-
-    def _described(self, hint: Any, metadata: Any) -> Schema:
-        hint = _without_none(hint)
-        if get_origin(hint) is tuple:
-            return {"type": "array", "items": self._described(get_args(hint)[0], metadata), "maxItems": MAX_ITEMS}
-        if hint in self._own:
-            return self._own[hint].schema
-        if dataclasses.is_dataclass(hint):
-            return self.schema(hint)  # type: ignore[arg-type]
-        return _scalar_schema(hint, metadata)
+        known = keys_of(cls)
+        found: Schema = {"type": "object", "properties": {key.name: key.form.schema() for key in known}}
+        required = [key.name for key in known if key.required]
+        return found | {"additionalProperties": False} | ({"required": required} if required else {}) | cls.schema_rules
 
 
-def _scalar(node: Node, hint: Any, metadata: Any) -> Any:
-    if hint is bool:
-        return node.flag()
-    if hint in (int, float):
-        read = node.integer if hint is int else node.number
-        return read(metadata.get("low", 0), metadata.get("high", MAX_NUMBER))
-    return node.choice(metadata["choices"]) if "choices" in metadata else node.text(longest=LONGEST_TEXT)
+def written(of: Record) -> dict[str, Any]:
+    """The JSON of a record by its fields alone."""
+    found = ((key, getattr(of, key.field.name)) for key in keys_of(type(of)))
+    return {key.name: key.form.write(value) for key, value in found if key.is_written(value)}
 
 
-def _scalar_schema(hint: Any, metadata: Any) -> Schema:
-    if hint is bool:
-        return {"type": "boolean"}
-    if hint in (int, float):
-        low, high = metadata.get("low", 0), metadata.get("high", MAX_NUMBER)
-        return {"type": "integer" if hint is int else "number", "minimum": low, "maximum": high}
-    if "choices" in metadata:
-        return {"enum": list(metadata["choices"])}
-    return {"type": "string", "minLength": 1, "maxLength": LONGEST_TEXT}
+_known: dict[type, tuple[_Key, ...]] = {}
 
 
-def _required(field: "dataclasses.Field[Any]") -> bool:
-    return field.default is dataclasses.MISSING and field.default_factory is dataclasses.MISSING
+def keys_of(of: type[Record]) -> tuple[_Key, ...]:
+    """The keys of a record, in the order of its fields."""
+    if of not in _known:
+        hints = get_type_hints(of)
+        _known[of] = tuple(
+            _Key(
+                field=field,
+                name=field.metadata.get("name") or field.name,
+                form=field.metadata.get("form") or _form_of(hints[field.name], field.metadata),
+            )
+            for field in dataclasses.fields(of)  # type: ignore[arg-type]
+        )
+    return _known[of]
 
 
-def _default(field: "dataclasses.Field[Any]") -> Any:
-    return field.default_factory() if field.default_factory is not dataclasses.MISSING else field.default
-
-
-def _without_none(hint: Any) -> Any:
+def _form_of(hint: Any, metadata: Mapping[str, Any]) -> Form:
+    """The form of a plain field, by its type."""
     if get_origin(hint) in (Union, UnionType):
-        (found,) = (part for part in get_args(hint) if part is not NoneType)
-        return found
-    return hint
+        (hint,) = (part for part in get_args(hint) if part is not NoneType)
+    if get_origin(hint) is tuple:
+        return listed(_form_of(get_args(hint)[0], metadata))
+    if isinstance(hint, type) and issubclass(hint, Record):
+        return record(hint)
+    if hint is bool:
+        return flag()
+    if hint in (int, float):
+        return (whole if hint is int else number)(metadata.get("low", 0), metadata.get("high", MAX_NUMBER))
+    return word(metadata["choices"]) if "choices" in metadata else text()

@@ -6,7 +6,7 @@ The rules are those of docs/plan-file.md, "Reading it strictly".
 import json
 import math
 import re
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Any, NoReturn
 
@@ -123,25 +123,19 @@ class Node:
         """Raise the error for this place."""
         raise PlanError(self.path, wrong or f"{quoted(self.value)} is not accepted", accepted)
 
-    def object(
-        self, keys: Iterable[str], *, required: Iterable[str] = (), later: Mapping[str, str] | None = None
-    ) -> "ObjectNode":
-        """This value as an object with no other keys than ``keys`` and with all of ``required``.
-
-        ``later`` names keys that the format has and this release does not read yet, with the reason to give.
-        """
+    def object(self, keys: Iterable[str], *, required: Iterable[str] = ()) -> "ObjectNode":
+        """This value as an object with no other keys than ``keys`` and with all of ``required``."""
         if not isinstance(self.value, dict):
             self.refuse("an object", f"{quoted(self.value)} is no object")
-        keys = list(keys)
+        known = list(keys)
         for key in self.value:
-            if later and key in later:
-                raise PlanError(join(self.path, key), later[key], ", ".join(keys))
-            if key not in keys:
-                raise PlanError(join(self.path, key), "unknown key", ", ".join(keys))
+            if key not in known:
+                raise PlanError(join(self.path, key), "unknown key", ", ".join(known))
+        found = ObjectNode(self.value, self.path)
         for key in required:
             if key not in self.value:
-                ObjectNode(self.value, self.path).must(key)
-        return ObjectNode(self.value, self.path)
+                found.must(key)
+        return found
 
     def items(self, what: str, *, least: int = 0) -> list["Node"]:
         """This value as a list of nodes, ``least`` of them or more."""
@@ -208,9 +202,3 @@ class ObjectNode(Node):
     def must(self, key: str) -> NoReturn:
         """Raise the error for a key that is missing here."""
         raise PlanError(join(self.path, key), "is missing", "this key must be given")
-
-
-def read_id(keys: ObjectNode) -> str | None:
-    """The `id` of a part of a plan, or None where it is left out."""
-    found = keys.get("id")
-    return found.text("a short text", longest=64) if found else None

@@ -3,12 +3,12 @@
 import re
 from collections.abc import Iterator
 from dataclasses import dataclass, field, replace
-from typing import Any
+from typing import Any, Literal, assert_never, get_args
 
 from skavit.core.ground.errors import PlanError
-from skavit.core.ground.records import Own, Records
+from skavit.core.ground.records import Record, member, written
 from skavit.core.ground.strict_json import Node, parse_json
-from skavit.core.plan.limits import NO_LIMITS, Bank, Limits, read_limits
+from skavit.core.plan.limits import LIMITS_REF, NO_LIMITS, Bank, Limits
 
 FORMAT = "skavit-kind/1"
 # The steps of setting a unit up, in the order that most have.
@@ -33,6 +33,8 @@ SECTIONS = (
 RULES = ("zone", "none", "us", "us-1987", "eu", "own", "by-hand")
 PLACES = ("coordinates", "region", "table", "none")
 OFFSETS = ("none", "entry", "minutes", "clock-time")
+Shape = Literal["single", "pair", "run"]
+SHAPES: tuple[Shape, ...] = get_args(Shape)
 EVENTS = ("clock", "dawn", "sunrise", "sunset", "dusk")
 ENTRY_FIELDS = ("action", "event", "hour", "minute", "second", "offset")
 FIELDS = (
@@ -51,7 +53,7 @@ def _one_of(*choices: str, default: Any = None) -> Any:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Press:
+class Press(Record):
     """Keys pressed: together where there are several, held where ``hold_s``, until a field reads where ``until``."""
 
     keys: tuple[str, ...]
@@ -62,7 +64,7 @@ class Press:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class FieldKey:
+class FieldKey(Record):
     """A value that the display shows, and the key that turns it to the next."""
 
     field: str
@@ -70,7 +72,7 @@ class FieldKey:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Dialogue:
+class Dialogue(Record):
     """How one thing is keyed in: into it, its values, the key that accepts, the key that leaves."""
 
     enter: tuple[Press, ...]
@@ -82,7 +84,7 @@ class Dialogue:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Setting:
+class Setting(Record):
     """Something set before the unit is mounted, or looked at."""
 
     what: str
@@ -90,7 +92,7 @@ class Setting:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class ClockSetting:
+class ClockSetting(Record):
     """What the clock has and knows."""
 
     hours: int = field(default=24, metadata={"low": 12, "high": 24})
@@ -100,7 +102,7 @@ class ClockSetting:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Region:
+class Region(Record):
     """One of the places that a unit lists."""
 
     name: str
@@ -109,7 +111,7 @@ class Region:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class SunKnowledge:
+class SunKnowledge(Record):
     """How a unit takes a place and an offset, and what its sun words mean."""
 
     meaning: str = _one_of("sunrise", "dawn", "margin", "light")  # light: a photocell
@@ -125,7 +127,7 @@ class SunKnowledge:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Preset:
+class Preset(Record):
     """What a slot holds by itself: after a reset, or when a new entry is begun. Texts as the display has them."""
 
     field: str
@@ -133,10 +135,10 @@ class Preset:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class SlotShape:
+class SlotShape(Record):
     """A slot of the memory."""
 
-    shape: str = _one_of("single", "pair", "run")  # an entry; an ON and an OFF; an ON and how long
+    shape: Shape = _one_of(*SHAPES)  # an entry; an ON and an OFF; an ON and how long
     next: str = ""  # the key that goes to the next slot
     empty: str = "--:--"
     cleared_by: str = _one_of("key", "no-days", "past-last-hour", "equal-times")
@@ -147,7 +149,7 @@ class SlotShape:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Reset:
+class Reset(Record):
     """How everything is wiped, and what stands there afterwards."""
 
     press: tuple[Press, ...]
@@ -157,7 +159,7 @@ class Reset:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Power:
+class Power(Record):
     """What keeps the clock while the mains are off."""
 
     reserve_h: float | None = field(default=None, metadata={"low": 0, "high": 200_000})
@@ -167,7 +169,7 @@ class Power:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Mode:
+class Mode(Record):
     """One station of the mode key's cycle."""
 
     word: str
@@ -175,7 +177,7 @@ class Mode:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Modes:
+class Modes(Record):
     """The mode key and its cycle, and what the unit does on its return to automatic."""
 
     key: str
@@ -184,7 +186,7 @@ class Modes:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Kind:
+class Kind(Record):
     """A kind of unit."""
 
     name: str
@@ -193,7 +195,7 @@ class Kind:
     keys: tuple[str, ...] = ()
     clock: ClockSetting = ClockSetting()
     sun: SunKnowledge = SunKnowledge()
-    limits: Limits = NO_LIMITS
+    limits: Limits = member(LIMITS_REF, default=NO_LIMITS)
     slot: SlotShape = SlotShape()
     before: tuple[Setting, ...] = ()
     power: Power = Power()
@@ -228,13 +230,18 @@ class Kind:
         """The limits of a plan for it: where a slot holds an ON and its OFF, which act on the same days, pairs of them."""
         if self.slot.shape == "single" or self.limits.slots is not None:
             return self.limits
-        times = None if self.slot.shape == "pair" else ("clock",)  # a run in minutes is no sun time
-        bank = Bank(shape="pair", count=self.slots, off_days="same", times=times)
-        return replace(self.limits, slots=(bank,))
+        pairs = Bank(shape="pair", count=self.slots, off_days="same")
+        match self.slot.shape:
+            case "pair":
+                return replace(self.limits, slots=(pairs,))
+            case "run":  # in minutes: no sun time
+                return replace(self.limits, slots=(replace(pairs, times=("clock",)),))
+            case _:
+                assert_never(self.slot.shape)
 
     def to_json(self) -> dict[str, Any]:
         """The form of the file."""
-        return {"format": FORMAT, **RECORDS.write(self)}
+        return {"format": FORMAT, **written(self)}
 
     def with_order(self, order: tuple[str, ...]) -> "Kind":
         """The kind with its steps in another order."""
@@ -271,10 +278,6 @@ class Kind:
 
 DIALOGUES = ("clock", "date", "rule", "place", "correction", "operating", "slot")
 
-RECORDS = Records(
-    {Limits: Own(read=read_limits, write=lambda limits: limits.to_json(), schema={"$ref": "#/$defs/limits"})}
-)
-
 
 def read_kind(node: Node) -> Kind:
     """A kind from its JSON; raises :class:`PlanError` with the path of what is wrong."""
@@ -283,7 +286,7 @@ def read_kind(node: Node) -> Kind:
     if "format" not in node.value:
         raise PlanError("format", "is missing", FORMAT)
     Node(node.value["format"], "format").choice([FORMAT])
-    kind = RECORDS.read(Node({key: value for key, value in node.value.items() if key != "format"}), Kind)
+    kind = Kind.read(Node({name: value for name, value in node.value.items() if name != "format"}))
     _check(kind)
     return kind
 

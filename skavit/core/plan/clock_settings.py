@@ -1,12 +1,13 @@
 """How a unit's own clock is set (`unit.clock` of the plan file): its daylight-saving rule, its error and its drift."""
 
-from dataclasses import dataclass, field
-from typing import Any
+from dataclasses import dataclass
+from typing import Any, ClassVar
 
 from skavit.core.ground.errors import PlanError
-from skavit.core.ground.strict_json import Node, ObjectNode
+from skavit.core.ground.records import Form, Record, Schema, flag, listed, member, number, record, whole
+from skavit.core.ground.strict_json import Node, ObjectNode, join
 from skavit.core.plan.days import WEEKDAYS
-from skavit.core.plan.times import ClockTime, moment_text, optional, read_clock_time, read_moment
+from skavit.core.plan.times import CLOCK, MOMENT, ClockTime
 
 NAMED_RULES = ("zone", "none", "us", "us-1987", "eu")
 RULE_FORM = '"zone", "none", "us", "us-1987", "eu", {"from", "to", "shift_min"} or {"changes", "initial_min"}'
@@ -16,23 +17,22 @@ MAX_ERROR_S = 50 * 366 * 86400
 MAX_DRIFT_S_PER_DAY = 3600
 
 
+WEEKDAY = Form(
+    read=lambda node: WEEKDAYS.index(node.choice(WEEKDAYS)),
+    write=WEEKDAYS.__getitem__,
+    schema=lambda: {"enum": list(WEEKDAYS)},
+)
+AHEAD_MIN = whole(-MAX_BY_HAND_MIN, MAX_BY_HAND_MIN)
+
+
 @dataclass(frozen=True, slots=True)
-class ChangeDay:
+class ChangeDay(Record):
     """A clock change on a weekday of a month: week 1 to 4, or 5 for the last."""
 
-    month: int
-    week: int
-    weekday: int
-    time: ClockTime
-
-    def to_json(self) -> dict[str, Any]:
-        """The form of the plan file."""
-        return {
-            "month": self.month,
-            "week": self.week,
-            "weekday": WEEKDAYS[self.weekday],
-            "time": self.time.to_json(),
-        }
+    month: int = member(whole(1, 12))
+    week: int = member(whole(1, 5))
+    weekday: int = member(WEEKDAY)
+    time: ClockTime = member(CLOCK)
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,119 +47,82 @@ class NamedRule:
 
 
 @dataclass(frozen=True, slots=True)
-class OwnRule:
+class OwnRule(Record):
     """Ahead by ``shift_min`` from one change day (in standard time) to the other (in daylight time)."""
 
-    start: ChangeDay
-    end: ChangeDay
-    shift_min: int
-
-    def to_json(self) -> dict[str, Any]:
-        """The form of the plan file."""
-        return {"from": self.start.to_json(), "to": self.end.to_json(), "shift_min": self.shift_min}
+    start: ChangeDay = member(record(ChangeDay), name="from")
+    end: ChangeDay = member(record(ChangeDay), name="to")
+    shift_min: int = member(whole(1, MAX_SHIFT_MIN))
 
 
 @dataclass(frozen=True, slots=True)
-class ByHand:
-    """Set by somebody: (local digits of the site, minutes ahead of local standard time) in order."""
+class HandChange(Record):
+    """From a local moment of the site on, so many minutes ahead of local standard time."""
 
-    changes: tuple[tuple[int, int], ...]
-    initial_min: int = 0
-    sun_follows: bool = True
+    on: int = member(MOMENT)
+    shift_min: int = member(AHEAD_MIN)
 
-    def to_json(self) -> dict[str, Any]:
-        """The form of the plan file."""
-        return {
-            "changes": [{"on": moment_text(on), "shift_min": shift} for on, shift in self.changes],
-            "initial_min": self.initial_min,
-            "sun_follows": self.sun_follows,
-        }
+
+@dataclass(frozen=True, slots=True)
+class ByHand(Record):
+    """Set by somebody, in order of time."""
+
+    changes: tuple[HandChange, ...] = member(listed(record(HandChange), "changes"))
+    initial_min: int = member(AHEAD_MIN, default=0, always=True)
+    sun_follows: bool = member(flag(), default=True, always=True)
+
+    @classmethod
+    def judged(cls, keys: ObjectNode, given: dict[str, Any]) -> dict[str, Any]:
+        """Refuse changes that are not in order of time."""
+        changes = given["changes"]
+        for place, item in enumerate(keys["changes"].items("changes")):
+            if place and changes[place].on <= changes[place - 1].on:
+                on = ObjectNode(item.value, item.path)["on"]
+                on.refuse("changes in order of time, each later than the one before")
+        return given
 
 
 DstRule = NamedRule | OwnRule | ByHand
 
 
+def _read_rule(node: Node) -> DstRule:
+    match node.value:
+        case str() if node.value in NAMED_RULES:
+            return NamedRule(node.value)
+        case dict():
+            return (ByHand if "changes" in node.value else OwnRule).read(node)
+        case _:
+            return node.refuse(RULE_FORM)
+
+
+RULE = Form(
+    read=_read_rule,
+    write=lambda rule: rule.to_json(),
+    schema=lambda: {"anyOf": [{"enum": list(NAMED_RULES)}, OwnRule.schema(), ByHand.schema()]},
+)
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
-class ClockSettings:
+class ClockSettings(Record):
     """The whole of ``unit.clock``."""
 
-    dst: DstRule = field(default=NamedRule("zone"))
-    error_s: float = 0
-    fast_s_per_day: float = 0
-    set_on: int | None = None  # local digits of the site
+    schema_rules: ClassVar[Schema] = {"dependentRequired": {"fast_s_per_day": ["set_on"]}}
+
+    dst: DstRule = member(RULE.named("dst"), default=NamedRule("zone"), always=True)
+    error_s: float = member(number(-MAX_ERROR_S, MAX_ERROR_S), default=0)
+    fast_s_per_day: float = member(number(-MAX_DRIFT_S_PER_DAY, MAX_DRIFT_S_PER_DAY), default=0)
+    set_on: int | None = member(MOMENT, default=None)  # local digits of the site
 
     @property
     def is_right(self) -> bool:
         """Whether the clock is not known to be out."""
         return not self.error_s and not self.fast_s_per_day
 
-    def to_json(self) -> dict[str, Any]:
-        """The form of the plan file."""
-        return {
-            "dst": self.dst.to_json(),
-            **optional(
-                {
-                    "error_s": self.error_s or None,
-                    "fast_s_per_day": self.fast_s_per_day or None,
-                    "set_on": moment_text(self.set_on) if self.set_on is not None else None,
-                }
-            ),
-        }
-
-
-def read_clock(node: Node) -> ClockSettings:
-    """``unit.clock``; raises :class:`PlanError`."""
-    keys = node.object(["dst", "error_s", "fast_s_per_day", "set_on"])
-    dst = keys.get("dst")
-    rule = _read_rule(dst) if dst else NamedRule("zone")
-    error, drift, set_on = keys.get("error_s"), keys.get("fast_s_per_day"), keys.get("set_on")
-    if error and isinstance(rule, ByHand):
-        error.refuse("no error_s beside changes set by hand", "error_s with changes")
-    if drift and not set_on:
-        raise PlanError(f"{keys.path}.set_on", "is missing", "the moment from which fast_s_per_day counts")
-    return ClockSettings(
-        dst=rule,
-        error_s=error.number(-MAX_ERROR_S, MAX_ERROR_S) if error else 0,
-        fast_s_per_day=drift.number(-MAX_DRIFT_S_PER_DAY, MAX_DRIFT_S_PER_DAY) if drift else 0,
-        set_on=read_moment(set_on) if set_on else None,
-    )
-
-
-def _read_rule(node: Node) -> DstRule:
-    if isinstance(node.value, str) and node.value in NAMED_RULES:
-        return NamedRule(node.value)
-    if not isinstance(node.value, dict):
-        node.refuse(RULE_FORM)
-    if "changes" in node.value:
-        return _read_by_hand(node.object(["changes", "initial_min", "sun_follows"]))
-    keys = node.object(["from", "to", "shift_min"], required=["from", "to", "shift_min"])
-    return OwnRule(
-        _read_change_day(keys["from"]), _read_change_day(keys["to"]), keys["shift_min"].integer(1, MAX_SHIFT_MIN)
-    )
-
-
-def _read_change_day(node: Node) -> ChangeDay:
-    names = ["month", "week", "weekday", "time"]
-    keys = node.object(names, required=names)
-    return ChangeDay(
-        keys["month"].integer(1, 12),
-        keys["week"].integer(1, 5),
-        WEEKDAYS.index(keys["weekday"].choice(WEEKDAYS)),
-        read_clock_time(keys["time"]),
-    )
-
-
-def _read_by_hand(keys: ObjectNode) -> ByHand:
-    changes: list[tuple[int, int]] = []
-    for item in keys["changes"].items("changes"):
-        change = item.object(["on", "shift_min"], required=["on", "shift_min"])
-        on = read_moment(change["on"])
-        if changes and on <= changes[-1][0]:
-            change["on"].refuse("changes in order of time, each later than the one before")
-        changes.append((on, change["shift_min"].integer(-MAX_BY_HAND_MIN, MAX_BY_HAND_MIN)))
-    initial, follows = keys.get("initial_min"), keys.get("sun_follows")
-    return ByHand(
-        tuple(changes),
-        initial.integer(-MAX_BY_HAND_MIN, MAX_BY_HAND_MIN) if initial else 0,
-        follows.flag() if follows else True,
-    )
+    @classmethod
+    def judged(cls, keys: ObjectNode, given: dict[str, Any]) -> dict[str, Any]:
+        """A drift from a moment on, and no error beside changes set by hand."""
+        if "error_s" in keys and isinstance(given.get("dst"), ByHand):
+            keys["error_s"].refuse("no error_s beside changes set by hand", "error_s with changes")
+        if "fast_s_per_day" in keys and "set_on" not in keys:
+            raise PlanError(join(keys.path, "set_on"), "is missing", "the moment from which fast_s_per_day counts")
+        return given

@@ -4,16 +4,17 @@ Weekdays count from Monday = 0.
 """
 
 import re
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 from functools import cached_property
-from typing import Any
+from typing import Any, assert_never
 
 import numpy as np
 
 from skavit.core.ground.arrays import Bools, Ints
+from skavit.core.ground.records import Form, Record, Schema, listed, meaning, member, pattern, whole, word
 from skavit.core.ground.strict_json import Node, ObjectNode
-from skavit.core.plan.times import DATE_FORM, day_number, optional, read_date
+from skavit.core.plan.times import DATE_FORM, DAY, day_number, day_of, read_date
 
 WEEKDAYS = ("mon", "tue", "wed", "thu", "fri", "sat", "sun")
 NAMED = {"daily": 0b1111111, "weekdays": 0b0011111, "weekends": 0b1100000}
@@ -79,83 +80,43 @@ DAILY = Weekdays(NAMED["daily"])
 
 
 @dataclass(frozen=True, slots=True)
-class Parity:
+class Parity(Record):
     """Odd or even days of the month."""
 
-    odd: bool
+    odd: bool = member(meaning({"odd": True, "even": False}), name="parity")
 
     def matches(self, calendar: Calendar) -> Bools:
         """Which dates the rule holds on."""
         return calendar.day_of_month % 2 == int(self.odd)
 
-    def to_json(self) -> dict[str, str]:
-        """The form of the plan file."""
-        return {"parity": "odd" if self.odd else "even"}
-
 
 @dataclass(frozen=True, slots=True)
-class EveryNth:
+class EveryNth(Record):
     """Every n-th day counted from a date, before and after it."""
 
-    interval: int
-    start: int  # days since 1970-01-01
+    interval: int = member(whole(1, MAX_INTERVAL_DAYS), name="every")
+    start: int = member(DAY, name="from")  # days since 1970-01-01
 
     def matches(self, calendar: Calendar) -> Bools:
         """Which dates the rule holds on."""
         return (calendar.days - self.start) % self.interval == 0
 
-    def to_json(self) -> dict[str, Any]:
-        """The form of the plan file."""
-        return {"every": self.interval, "from": str(np.datetime64(self.start, "D"))}
+
+@dataclass(frozen=True, slots=True)
+class Once:
+    """A date given with its year, in days since 1970-01-01."""
+
+    day: int
 
 
 @dataclass(frozen=True, slots=True)
-class Dates:
-    """Dates given once, and months and days that come each year."""
+class Yearly:
+    """A month and day that come each year, as month times 100 plus day."""
 
-    once: tuple[int, ...]  # days since 1970-01-01
-    yearly: tuple[int, ...]  # month times 100 plus day
-
-    def matches(self, calendar: Calendar) -> Bools:
-        """Which dates the rule holds on."""
-        return np.isin(calendar.days, self.once) | np.isin(calendar.month_day, self.yearly)
-
-    def to_json(self) -> dict[str, list[str]]:
-        """The form of the plan file."""
-        return {"dates": [month_day_text(d) for d in self.yearly] + [str(np.datetime64(d, "D")) for d in self.once]}
+    month_day: int
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Narrowed:
-    """A day rule kept to a season and without some other rules' days."""
-
-    days: "Days"
-    between: tuple[int, int] | None = None  # months times 100 plus day, both included
-    without: tuple["Days", ...] = ()
-
-    def matches(self, calendar: Calendar) -> Bools:
-        """Which dates the rule holds on."""
-        found = self.days.matches(calendar)
-        if self.between:
-            first, last = self.between
-            after, before = calendar.month_day >= first, calendar.month_day <= last
-            found = found & (after & before if first <= last else after | before)
-        for rule in self.without:
-            found = found & ~rule.matches(calendar)
-        return found
-
-    def to_json(self) -> dict[str, Any]:
-        """The form of the plan file."""
-        return optional(
-            {
-                "days": self.days.to_json(),
-                "between": [month_day_text(d) for d in self.between] if self.between else None,
-                "except": [rule.to_json() for rule in self.without] or None,
-            }
-        )
-
-
-Days = Weekdays | Parity | EveryNth | Dates | Narrowed
+Dated = Once | Yearly
 
 
 def month_day_text(month_day: int) -> str:
@@ -176,42 +137,115 @@ def read_month_day(node: Node) -> int:
     return month * 100 + day
 
 
-def dated_form(once: int | None, yearly: int | None) -> str:
-    """What :func:`read_dated` reads, in the form of the plan file."""
-    return str(np.datetime64(once, "D")) if once is not None else month_day_text(yearly or 0)
-
-
-def read_dated(node: Node) -> tuple[int | None, int | None]:
-    """(a date as a day number, None) or (None, a month and day) from either form."""
+def read_dated(node: Node) -> Dated:
+    """A date of either form."""
     if isinstance(node.value, str) and _MONTH_DAY.fullmatch(node.value):
-        return None, read_month_day(node)
+        return Yearly(read_month_day(node))
     if not isinstance(node.value, str):
         node.refuse(f"{DATE_FORM} or {MONTH_DAY_FORM}")
-    return day_number(read_date(node)), None
+    return Once(day_number(read_date(node)))
+
+
+def dated_form(dated: Dated) -> str:
+    """What :func:`read_dated` reads, in the form of the plan file."""
+    match dated:
+        case Once(day):
+            return day_of(day).isoformat()
+        case Yearly(month_day):
+            return month_day_text(month_day)
+        case _:
+            assert_never(dated)
+
+
+MONTH_DAY = pattern(read_month_day, month_day_text, "^[0-9]{2}-[0-9]{2}$")
+DATED = Form(read=read_dated, write=dated_form, schema=lambda: {"anyOf": [MONTH_DAY.schema(), DAY.schema()]})
+
+
+def _read_season(node: Node) -> tuple[int, ...]:
+    ends = node.items("months and days")
+    if len(ends) != 2:
+        node.refuse("two months and days, the first and the last", f"a list of {len(ends)}")
+    return tuple(MONTH_DAY.read(end) for end in ends)
+
+
+SEASON = Form(
+    read=_read_season,
+    write=lambda ends: [month_day_text(end) for end in ends],
+    schema=lambda: listed(MONTH_DAY, least=2).schema() | {"maxItems": 2},
+)
+
+
+@dataclass(frozen=True, slots=True)
+class Dates(Record):
+    """Dates given once, and months and days that come each year."""
+
+    dates: tuple[Dated, ...] = member(listed(DATED, "dates", least=1))
+
+    @classmethod
+    def judged(cls, keys: ObjectNode, given: dict[str, Any]) -> dict[str, Any]:
+        """Those of each year first."""
+        return {"dates": tuple(sorted(given["dates"], key=lambda dated: isinstance(dated, Once)))}
+
+    @property
+    def once(self) -> tuple[int, ...]:
+        """Those of one year, in days since 1970-01-01."""
+        return tuple(dated.day for dated in self.dates if isinstance(dated, Once))
+
+    @property
+    def yearly(self) -> tuple[int, ...]:
+        """Those of each year, as month times 100 plus day."""
+        return tuple(dated.month_day for dated in self.dates if isinstance(dated, Yearly))
+
+    def matches(self, calendar: Calendar) -> Bools:
+        """Which dates the rule holds on."""
+        return np.isin(calendar.days, self.once) | np.isin(calendar.month_day, self.yearly)
+
+
+def _read_inner(node: Node) -> "Days":
+    """A rule within a rule: the types of all stand below."""
+    return read_days(node)
+
+
+DAYS_REF = Form(read=_read_inner, write=lambda days: days.to_json(), schema=lambda: {"$ref": "#/$defs/days"})
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Narrowed(Record):
+    """A day rule kept to a season and without some other rules' days."""
+
+    days: "Days" = member(DAYS_REF)
+    between: tuple[int, int] | None = member(SEASON, default=None)  # months times 100 plus day, both included
+    without: tuple["Days", ...] = member(listed(DAYS_REF, "day rules"), name="except", default=())
+
+    def matches(self, calendar: Calendar) -> Bools:
+        """Which dates the rule holds on."""
+        found = self.days.matches(calendar)
+        if self.between:
+            first, last = self.between
+            after, before = calendar.month_day >= first, calendar.month_day <= last
+            found = found & (after & before if first <= last else after | before)
+        for rule in self.without:
+            found = found & ~rule.matches(calendar)
+        return found
+
+
+Days = Weekdays | Parity | EveryNth | Dates | Narrowed
+# Rules that stand as an object, by the key that tells them.
+_BY_KEY: dict[str, type[Parity | EveryNth | Dates]] = {"parity": Parity, "every": EveryNth, "dates": Dates}
 
 
 def read_days(node: Node) -> Days:
     """A day rule of any form."""
-    if isinstance(node.value, str):
-        if node.value not in NAMED:
-            node.refuse(DAYS_FORM)
-        return Weekdays(NAMED[node.value])
-    if isinstance(node.value, list):
-        return _read_weekdays(node)
-    if not isinstance(node.value, dict):
-        node.refuse(DAYS_FORM)
-    if "parity" in node.value:
-        return Parity(node.object(["parity"])["parity"].choice(["odd", "even"]) == "odd")
-    if "every" in node.value:
-        keys = node.object(["every", "from"], required=["every", "from"])
-        return EveryNth(keys["every"].integer(1, MAX_INTERVAL_DAYS), day_number(read_date(keys["from"])))
-    if "dates" in node.value:
-        dated = [read_dated(item) for item in node.object(["dates"])["dates"].items("dates", least=1)]
-        return Dates(
-            once=tuple(once for once, _ in dated if once is not None),
-            yearly=tuple(yearly for _, yearly in dated if yearly is not None),
-        )
-    return _read_narrowed(node)
+    match node.value:
+        case str() if node.value in NAMED:
+            return Weekdays(NAMED[node.value])
+        case list():
+            return _read_weekdays(node)
+        case dict():
+            named = next((rule for name, rule in _BY_KEY.items() if name in node.value), Narrowed)
+            return named.read(node)
+        case _:
+            return node.refuse(DAYS_FORM)
 
 
 def _read_weekdays(node: Node) -> Weekdays:
@@ -224,23 +258,14 @@ def _read_weekdays(node: Node) -> Weekdays:
     return Weekdays(mask)
 
 
-def _read_narrowed(node: Node) -> Narrowed:
-    keys = node.object(["days", "between", "except"], required=["days"])
-    between = None
-    if season := keys.get("between"):
-        ends = season.items("months and days")
-        if len(ends) != 2:
-            season.refuse("two months and days, the first and the last", f"a list of {len(ends)}")
-        between = (read_month_day(ends[0]), read_month_day(ends[1]))
-    without = keys.get("except")
-    return Narrowed(
-        days=read_days(keys["days"]),
-        between=between,
-        without=tuple(read_days(item) for item in without.items("day rules")) if without else (),
-    )
+def weekdays_schema() -> Schema:
+    """A list of weekdays in a schema."""
+    return listed(word(WEEKDAYS), least=1, once=True).schema()
 
 
-def read_days_of(keys: ObjectNode) -> Days:
-    """The day rule of a window or an entry; every day where it is left out."""
-    days = keys.get("days")
-    return read_days(days) if days else DAILY
+def _days_schema() -> Schema:
+    objects = (rule.schema() for rule in (Parity, EveryNth, Dates, Narrowed))
+    return {"anyOf": [{"enum": list(NAMED)}, weekdays_schema(), *objects]}
+
+
+DAYS = replace(DAYS_REF, schema=_days_schema)

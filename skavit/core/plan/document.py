@@ -6,24 +6,28 @@ Format and meaning: docs/plan-file.md. Every class reads itself strictly and wri
 import hashlib
 import json
 from collections.abc import Collection
-from dataclasses import dataclass, field, fields, replace
+from dataclasses import dataclass, replace
 from typing import Any
 
 from skavit.core.ground.errors import PlanError, quoted
-from skavit.core.ground.strict_json import Node, parse_json, read_id
+from skavit.core.ground.records import Record, keys_of, listed, member, number, plain, record, whole, word
+from skavit.core.ground.strict_json import Node, ObjectNode, parse_json
 from skavit.core.ground.zones import timezones
-from skavit.core.plan.clock_settings import ClockSettings, read_clock
-from skavit.core.plan.entry import MAX_PULSE_S, Entry, read_entry
-from skavit.core.plan.holidays import Holiday, read_holiday
-from skavit.core.plan.keyings import Keying, read_keyings
-from skavit.core.plan.limits import NO_LIMITS, Limits, read_limits
-from skavit.core.plan.overrides import Override, read_override
-from skavit.core.plan.sun_settings import NO_ADJUST, Adjust, SunSettings, read_adjust, read_sun
-from skavit.core.plan.times import optional, sun_time_of
-from skavit.core.plan.window import Window, read_window
+from skavit.core.plan.clock_settings import ClockSettings
+from skavit.core.plan.entry import ENTRY_REF, MAX_PULSE_S, Entry, judge_entry
+from skavit.core.plan.holidays import Holiday
+from skavit.core.plan.identity import IDENTITY, NAME
+from skavit.core.plan.keyings import Keying
+from skavit.core.plan.limits import LIMITS_REF, NO_LIMITS, Limits
+from skavit.core.plan.overrides import Override, judge_override
+from skavit.core.plan.sun_settings import DEGREES_EAST, DEGREES_NORTH, NO_ADJUST, Adjust, SunSettings
+from skavit.core.plan.times import sun_time_of
+from skavit.core.plan.window import WINDOW_REF, Window
 
 FORMAT = "skavit-plan/1"
+LATER = ("water",)  # keys that the format has and this release does not read yet
 NOT_YET = "is not built yet in this release"
+RETURNS = ("computes", "waits")
 CHANNEL_MODES = ("independent", "together", "pulse")
 # Of units whose operating modes exclude one another: which entries act.
 OPERATING = ("program", "manual", "light", "light-on-timed-off", "timed")
@@ -31,40 +35,38 @@ DEFAULT_PULSE_S = 3
 MAX_RESERVE_H = 1_000_000
 
 
+def _read_timezone(node: Node) -> str:
+    zone = node.text("a zone name such as Pacific/Auckland")
+    if zone not in timezones():
+        node.refuse("a zone name of the IANA time zone data, such as Pacific/Auckland")
+    return zone
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Site:
+class Site(Record):
     """A place: degrees, north and east positive, and a zone of the pinned zone data."""
 
-    name: str
-    latitude: float
-    longitude: float
-    timezone: str
-
-    def to_json(self) -> dict[str, Any]:
-        """The form of the plan file."""
-        return {
-            "name": self.name,
-            "latitude": self.latitude,
-            "longitude": self.longitude,
-            "timezone": self.timezone,
-        }
+    name: str = member(NAME)
+    latitude: float = member(DEGREES_NORTH)
+    longitude: float = member(DEGREES_EAST)
+    timezone: str = member(plain(_read_timezone, {"type": "string"}))
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Unit:
+class Unit(Record):
     """The device: its clock, where it takes sun times from, and what is keyed in."""
 
-    clock: ClockSettings = field(default_factory=ClockSettings)
-    sun: SunSettings = field(default_factory=SunSettings)
-    on_return_to_auto: str = "computes"
-    channel_mode: str = "independent"
-    operating: str = "program"
-    pulse_s: int = DEFAULT_PULSE_S
-    reserve_h: float | None = None
-    holidays: tuple[Holiday, ...] = ()
-    limits: Limits = NO_LIMITS
-    entries: tuple[Entry, ...] = ()
-    keyings: tuple[Keying, ...] = ()
+    clock: ClockSettings = member(record(ClockSettings), default=ClockSettings(), always=True)
+    sun: SunSettings = member(record(SunSettings), default=SunSettings(), always=True)
+    on_return_to_auto: str = member(word(RETURNS), default="computes", always=True)
+    channel_mode: str = member(word(CHANNEL_MODES), default="independent")
+    operating: str = member(word(OPERATING), default="program")
+    pulse_s: int = member(whole(1, MAX_PULSE_S), default=DEFAULT_PULSE_S)
+    reserve_h: float | None = member(number(0, MAX_RESERVE_H), default=None)
+    holidays: tuple[Holiday, ...] = member(listed(record(Holiday), "holidays"), default=())
+    limits: Limits = member(LIMITS_REF, default=NO_LIMITS)
+    entries: tuple[Entry, ...] = member(listed(ENTRY_REF, "entries"), default=(), always=True)
+    keyings: tuple[Keying, ...] = member(listed(record(Keying), "keyings"), default=())
 
     @property
     def all_entries(self) -> tuple[Entry, ...]:
@@ -78,72 +80,46 @@ class Unit:
 
     def slot_of(self, index: int) -> tuple[int, int]:
         """(which set, slot in it from 0) of an entry among all entries."""
-        for number, entries in enumerate(self.sets):
+        for place, entries in enumerate(self.sets):
             if index < len(entries):
-                return number, index
+                return place, index
             index -= len(entries)
         raise IndexError(index)
 
-    def to_json(self) -> dict[str, Any]:
-        """The form of the plan file."""
-        return optional(
-            {
-                "clock": self.clock.to_json(),
-                "sun": self.sun.to_json(),
-                "on_return_to_auto": self.on_return_to_auto,
-                "channel_mode": self.channel_mode if self.channel_mode != "independent" else None,
-                "operating": self.operating if self.operating != "program" else None,
-                "pulse_s": self.pulse_s if self.pulse_s != DEFAULT_PULSE_S else None,
-                "reserve_h": self.reserve_h,
-                "holidays": [holiday.to_json() for holiday in self.holidays] or None,
-                "limits": self.limits.to_json() if self.limits != NO_LIMITS else None,
-                "entries": [entry.to_json() for entry in self.entries],
-                "keyings": [keying.to_json() for keying in self.keyings] or None,
-            }
-        )
+    @classmethod
+    def judged(cls, keys: ObjectNode, given: dict[str, Any]) -> dict[str, Any]:
+        """Each date of a keying once, and no repeat where every entry gives one pulse."""
+        starts = [keying.start for keying in given.get("keyings", ())]
+        for place, start in enumerate(starts):
+            if start in starts[:place]:
+                item = keys["keyings"].items("keyings")[place]
+                ObjectNode(item.value, item.path)["from"].refuse("each date once", "two keyings of one date")
+        if given.get("channel_mode") == "pulse":
+            for path, entry in _placed_entries(cls(**given)):
+                if entry.repeat:
+                    raise PlanError(f"{path}.repeat", "a repeat here", 'none with unit.channel_mode "pulse"')
+        return given
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Channel:
+class Channel(Record):
     """An output and the windows in which it is wanted on."""
 
-    name: str
-    windows: tuple[Window, ...] = ()
-    adjust: Adjust | None = None  # replaces the unit's correction
-    id: str | None = None
-
-    def to_json(self) -> dict[str, Any]:
-        """The form of the plan file."""
-        return optional(
-            {
-                "id": self.id,
-                "name": self.name,
-                "adjust": self.adjust.to_json() if self.adjust else None,
-                "windows": [w.to_json() for w in self.windows],
-            }
-        )
+    id: str | None = member(IDENTITY, default=None)
+    name: str = member(NAME)
+    adjust: Adjust | None = member(record(Adjust), default=None)  # replaces the unit's correction
+    windows: tuple[Window, ...] = member(listed(WINDOW_REF, "windows"), default=(), always=True)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Plan:
+class Plan(Record):
     """The whole document."""
 
-    site: Site
-    unit: Unit = field(default_factory=Unit)
-    channels: tuple[Channel, ...]
-    overrides: tuple[Override, ...] = ()
-
-    def to_json(self) -> dict[str, Any]:
-        """The form of the plan file."""
-        return optional(
-            {
-                "format": FORMAT,
-                "site": self.site.to_json(),
-                "unit": self.unit.to_json(),
-                "channels": [channel.to_json() for channel in self.channels],
-                "overrides": [override.to_json() for override in self.overrides] or None,
-            }
-        )
+    format: str = member(plain(lambda node: node.choice([FORMAT]), {"const": FORMAT}), default=FORMAT, always=True)
+    site: Site = member(record(Site).named("site"))
+    unit: Unit = member(record(Unit).named("unit"), default=Unit(), always=True)
+    channels: tuple[Channel, ...] = member(listed(record(Channel).named("channel"), "channels", least=1))
+    overrides: tuple[Override, ...] = member(listed(record(Override), "overrides"), default=())
 
     def content_hash(self) -> str:
         """A hash of all that the plan says, 64 hexadecimal digits."""
@@ -201,92 +177,33 @@ class Plan:
         return any(sun_time_of(time) for time in times)
 
 
-def read_site(node: Node) -> Site:
-    """``site``; raises :class:`PlanError`."""
-    names = ["name", "latitude", "longitude", "timezone"]
-    keys = node.object(names, required=names)
-    zone = keys["timezone"].text("a zone name such as Pacific/Auckland")
-    if zone not in timezones():
-        keys["timezone"].refuse("a zone name of the IANA time zone data, such as Pacific/Auckland")
-    return Site(
-        name=keys["name"].text("a name"),
-        latitude=keys["latitude"].number(-90, 90),
-        longitude=keys["longitude"].number(-180, 180),
-        timezone=zone,
-    )
-
-
-def _read_unit(node: Node, channel_count: int) -> Unit:
-    keys = node.object([f.name for f in fields(Unit)])
-    sun, clock, limits, back = (keys.get(key) for key in ("sun", "clock", "limits", "on_return_to_auto"))
-    holidays, entries, keyings = (keys.get(key) for key in ("holidays", "entries", "keyings"))
-    mode, pulse, reserve, operating = (keys.get(key) for key in ("channel_mode", "pulse_s", "reserve_h", "operating"))
-    sun_settings = read_sun(sun) if sun else SunSettings()
-    unit = Unit(
-        clock=read_clock(clock) if clock else ClockSettings(),
-        sun=sun_settings,
-        on_return_to_auto=back.choice(["computes", "waits"]) if back else "computes",
-        channel_mode=mode.choice(CHANNEL_MODES) if mode else "independent",
-        operating=operating.choice(OPERATING) if operating else "program",
-        pulse_s=pulse.integer(1, MAX_PULSE_S) if pulse else DEFAULT_PULSE_S,
-        reserve_h=reserve.number(0, MAX_RESERVE_H) if reserve else None,
-        holidays=tuple(read_holiday(item) for item in holidays.items("holidays")) if holidays else (),
-        limits=read_limits(limits) if limits else NO_LIMITS,
-        entries=tuple(read_entry(item, channel_count, sun_settings) for item in entries.items("entries"))
-        if entries
-        else (),
-        keyings=read_keyings(keyings, channel_count, sun_settings) if keyings else (),
-    )
-    if unit.channel_mode == "pulse":
-        for path, entry in _placed_entries(unit):
-            if entry.repeat:
-                raise PlanError(f"{path}.repeat", "a repeat here", 'none with unit.channel_mode "pulse"')
-    return unit
-
-
 def _placed_entries(unit: Unit) -> list[tuple[str, Entry]]:
     """Each entry of each keying with the path at which it stands."""
     bases = ["unit.entries", *(f"unit.keyings[{k}].entries" for k in range(len(unit.keyings)))]
     return [(f"{base}[{i}]", entry) for base, own in zip(bases, unit.sets, strict=True) for i, entry in enumerate(own)]
 
 
-def _read_channel(node: Node) -> Channel:
-    keys = node.object(["name", "windows", "adjust", "id"], required=["name"])
-    windows, adjust = keys.get("windows"), keys.get("adjust")
-    return Channel(
-        name=keys["name"].text("a name"),
-        windows=tuple(read_window(item) for item in windows.items("windows")) if windows else (),
-        adjust=read_adjust(adjust) if adjust else None,
-        id=read_id(keys),
-    )
-
-
 def read_plan(node: Node) -> Plan:
     """A whole plan; raises :class:`PlanError` at the first thing that is wrong."""
-    keys = node.object(
-        ["format", "site", "unit", "channels", "overrides"],
-        required=["format", "site"],
-        later={"water": NOT_YET},
-    )
-    keys["format"].choice([FORMAT])
-    if "channels" not in keys:
-        raise PlanError("channels", "is missing", "at least one channel")
-    site = read_site(keys["site"])
-    channels = tuple(_read_channel(item) for item in keys["channels"].items("channels", least=1))
-    unit, overrides = keys.get("unit"), keys.get("overrides")
-    plan = Plan(
-        site=site,
-        unit=_read_unit(unit, len(channels)) if unit else Unit(),
-        channels=channels,
-        overrides=tuple(read_override(item, len(channels)) for item in overrides.items("overrides"))
-        if overrides
-        else (),
-    )
+    if isinstance(node.value, dict):
+        for name in LATER:
+            if name in node.value:
+                raise PlanError(name, NOT_YET, ", ".join(known.name for known in keys_of(Plan)))
+        if "format" not in node.value:
+            ObjectNode(node.value).must("format")
+        if "site" in node.value and "channels" not in node.value:
+            raise PlanError("channels", "is missing", "at least one channel")
+    plan = Plan.read(node)
+    for path, entry in _placed_entries(plan.unit):
+        judge_entry(path, entry, len(plan.channels), plan.unit.sun)
+    for place, override in enumerate(plan.overrides):
+        judge_override(f"overrides[{place}]", override, len(plan.channels))
     _refuse_doubled_ids(plan)
-    for number, channel in enumerate(plan.channels):
+    for place, channel in enumerate(plan.channels):
         if channel.adjust and plan.unit.sun.source in ("photocell", "none"):
-            place = f"channels[{number}].adjust"
-            raise PlanError(place, "a correction here", f"none with unit.sun.source {plan.unit.sun.source}")
+            raise PlanError(
+                f"channels[{place}].adjust", "a correction here", f"none with unit.sun.source {plan.unit.sun.source}"
+            )
     return plan
 
 

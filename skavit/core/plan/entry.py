@@ -3,44 +3,45 @@
 from dataclasses import dataclass
 from typing import Any
 
-from skavit.core.ground.strict_json import Node, ObjectNode, read_id
-from skavit.core.plan.days import DAILY, Days, read_days_of
+from skavit.core.ground.records import Record, listed, meaning, member, plain, record, whole, written
+from skavit.core.ground.strict_json import MAX_ITEMS, Node, ObjectNode, join
+from skavit.core.plan.days import DAILY, DAYS_REF, Days
+from skavit.core.plan.identity import IDENTITY
 from skavit.core.plan.sun_settings import SunSettings
-from skavit.core.plan.times import ClockTime, SunTime, Time, optional, read_clock_time, read_time, sun_time_of
+from skavit.core.plan.times import CLOCK, TIME, ClockTime, LimitedTime, Time, sun_time_of
 
 MAX_PULSE_S = 5999
 MAX_PAUSE_S = 86_400
+CHANNEL = plain(lambda node: node.integer(1, MAX_ITEMS), {"type": "integer", "minimum": 1})
+# A pulse switches on, and by itself off: it has its seconds beside the word.
+SWITCHES_ON = {"on": True, "off": False, "pulse": True}
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Pulses:
+class Pulses(Record):
     """On for ``on_s``, off for ``off_s``, over and over until a clock time of the same date."""
 
-    on_s: int
-    off_s: int
-    until: ClockTime
+    on_s: int = member(whole(1, MAX_PAUSE_S))
+    off_s: int = member(whole(1, MAX_PAUSE_S))
+    until: ClockTime = member(CLOCK)
 
     @property
     def cycle_s(self) -> int:
         """Seconds from the start of one pulse to that of the next."""
         return self.on_s + self.off_s
 
-    def to_json(self) -> dict[str, Any]:
-        """The form of the plan file."""
-        return {"on_s": self.on_s, "off_s": self.off_s, "until": self.until.to_json()}
-
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Entry:
+class Entry(Record):
     """One ON, OFF or pulse keyed into the unit; a pulse switches on and, ``pulse_s`` later, off by itself."""
 
-    channels: tuple[int, ...]  # counted from 1
-    on: bool
-    at: Time
-    days: Days = DAILY
-    pulse_s: int | None = None
-    repeat: Pulses | None = None
-    id: str | None = None
+    id: str | None = member(IDENTITY, default=None)
+    channels: tuple[int, ...] = member(listed(CHANNEL, "channel numbers", least=1, once=True))  # counted from 1
+    on: bool = member(meaning(SWITCHES_ON), name="action")
+    pulse_s: int | None = member(whole(1, MAX_PULSE_S), name="seconds", default=None)
+    at: Time = member(TIME)
+    days: Days = member(DAYS_REF, default=DAILY, always=True)
+    repeat: Pulses | None = member(record(Pulses), default=None)
 
     @property
     def action(self) -> str:
@@ -54,77 +55,52 @@ class Entry:
         """Whether it needs no OFF."""
         return self.pulse_s is not None or self.repeat is not None
 
+    @classmethod
+    def judged(cls, keys: ObjectNode, given: dict[str, Any]) -> dict[str, Any]:
+        """Each channel once, seconds with a pulse, a repeat with an ON."""
+        action, channels = keys["action"].value, given["channels"]
+        for place, item in enumerate(keys["channels"].items("channel numbers")):
+            if channels[place] in channels[:place]:
+                item.refuse("each channel once", f"channel {channels[place]} stands twice")
+        if action == "pulse" and "seconds" not in keys:
+            keys.must("seconds")
+        if action != "pulse" and "seconds" in keys:
+            keys["seconds"].refuse('seconds with the action "pulse" only', f'seconds with the action "{action}"')
+        if "repeat" in keys:
+            _judge_repeat(keys, action, given["at"], given["repeat"])
+        return given
+
     def to_json(self) -> dict[str, Any]:
         """The form of the plan file."""
-        return optional(
-            {
-                "id": self.id,
-                "channels": list(self.channels),
-                "action": self.action,
-                "seconds": self.pulse_s,
-                "at": self.at.to_json(),
-                "days": self.days.to_json(),
-                "repeat": self.repeat.to_json() if self.repeat else None,
-            }
-        )
+        return written(self) | {"action": self.action}
+
+
+ENTRY_REF = record(Entry).named("entry")
+
+
+def _judge_repeat(keys: ObjectNode, action: str, at: Time, repeat: Pulses) -> None:
+    if action != "on":
+        keys["repeat"].refuse('repeat with the action "on"', f'repeat with the action "{action}"')
+    inner = at.at if isinstance(at, LimitedTime) else at
+    if isinstance(inner, ClockTime) and repeat.until <= inner:
+        until = keys["repeat"].object(["on_s", "off_s", "until"])["until"]
+        until.refuse(f"a clock time after {inner}, on the same date")
+
+
+def judge_entry(path: str, entry: Entry, channel_count: int, sun: SunSettings) -> None:
+    """Refuse what an entry at a path may not say in a unit of so many channels; raises :class:`PlanError`."""
+    for place, channel in enumerate(entry.channels):
+        Node(channel, f"{join(path, 'channels')}[{place}]").integer(1, channel_count)
+    at = Node(str(entry.at), join(path, "at"))
+    sun_time = sun_time_of(entry.at)
+    if sun_time and sun.source == "none":
+        at.refuse("a clock time: this unit holds no sun times (unit.sun.source is none)")
+    if sun.is_photocell and sun_time and (entry.at != sun_time or sun_time.offset_min):
+        at.refuse("a sun time without offset and limits: light switches it (unit.sun.source is photocell)")
 
 
 def read_entry(node: Node, channel_count: int, sun: SunSettings) -> Entry:
     """An entry of a unit with so many channels; raises :class:`PlanError`."""
-    keys = node.object(
-        ["channels", "action", "seconds", "at", "days", "repeat", "id"],
-        required=["channels", "action", "at"],
-    )
-    channels: list[int] = []
-    for item in keys["channels"].items("channel numbers", least=1):
-        channels.append(item.integer(1, channel_count))
-        if channels.count(channels[-1]) > 1:
-            item.refuse("each channel once", f"channel {channels[-1]} stands twice")
-    action = keys["action"].choice(["on", "off", "pulse"])
-    at = _read_at(keys["at"], sun)
-    repeat = keys.get("repeat")
-    if repeat and action != "on":
-        repeat.refuse('repeat with the action "on"', f'repeat with the action "{action}"')
-    return Entry(
-        channels=tuple(channels),
-        on=action != "off",
-        at=at,
-        days=read_days_of(keys),
-        pulse_s=_read_seconds(keys, action),
-        repeat=_read_pulses(repeat, at) if repeat else None,
-        id=read_id(keys),
-    )
-
-
-def _read_at(node: Node, sun: SunSettings) -> Time:
-    at = read_time(node)
-    if sun_time_of(at) and sun.source == "none":
-        node.refuse("a clock time: this unit holds no sun times (unit.sun.source is none)")
-    plain = sun_time_of(at)
-    if sun.is_photocell and plain and (at != plain or plain.offset_min):
-        node.refuse("a sun time without offset and limits: light switches it (unit.sun.source is photocell)")
-    return at
-
-
-def _read_seconds(keys: ObjectNode, action: str) -> int | None:
-    seconds = keys.get("seconds")
-    if action == "pulse":
-        if not seconds:
-            keys.must("seconds")
-        return seconds.integer(1, MAX_PULSE_S)
-    if seconds:
-        seconds.refuse('seconds with the action "pulse" only', f'seconds with the action "{action}"')
-    return None
-
-
-def _read_pulses(node: Node, at: Time) -> Pulses:
-    keys = node.object(["on_s", "off_s", "until"], required=["on_s", "off_s", "until"])
-    until = read_clock_time(keys["until"])
-    inner = at.at if not isinstance(at, ClockTime | SunTime) else at
-    if isinstance(inner, ClockTime) and until <= inner:
-        keys["until"].refuse(f"a clock time after {inner}, on the same date")
-    return Pulses(
-        on_s=keys["on_s"].integer(1, MAX_PAUSE_S),
-        off_s=keys["off_s"].integer(1, MAX_PAUSE_S),
-        until=until,
-    )
+    entry = Entry.read(node)
+    judge_entry(node.path, entry, channel_count, sun)
+    return entry

@@ -1,11 +1,12 @@
 """What somebody or something does to the unit beside its program (`overrides` of the plan file)."""
 
-from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, assert_never
 
-from skavit.core.ground.strict_json import Node
-from skavit.core.plan.times import moment_text, read_moment
+from skavit.core.ground.records import Form, Record, Schema, meaning, member, number, plain, whole
+from skavit.core.ground.strict_json import Node, ObjectNode, join
+from skavit.core.plan.entry import CHANNEL
+from skavit.core.plan.times import MOMENT
 
 MODES = ("on", "off", "auto", "auto-on", "auto-off")
 MAX_TIMER_MIN = 366 * 1440
@@ -16,6 +17,9 @@ SET_FORM = (
     f'{", ".join(MODES)}, {{"boost_min"}}, {{"countdown_min", "then"}} or {{"holiday_days"}}; '
     'without a channel {"power_cut_h"} or {"clock_set": true}'
 )
+
+
+MINUTES = number(LEAST_S / 60, MAX_TIMER_MIN)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -30,137 +34,105 @@ class Mode:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Boost:
+class Boost(Record):
     """On for so long, then as programmed."""
 
-    minutes: float
-
-    def to_json(self) -> dict[str, Any]:
-        """The form of the plan file."""
-        return {"boost_min": self.minutes}
+    minutes: float = member(MINUTES, name="boost_min")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Countdown:
+class Countdown(Record):
     """Keeps the output for so long, then on or off until the next entry."""
 
-    minutes: float
-    then_on: bool
-
-    def to_json(self) -> dict[str, Any]:
-        """The form of the plan file."""
-        return {"countdown_min": self.minutes, "then": "on" if self.then_on else "off"}
+    minutes: float = member(MINUTES, name="countdown_min")
+    then_on: bool = member(meaning({"on": True, "off": False}), name="then")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Away:
+class Away(Record):
     """Off until the same local time so many days on, then as programmed."""
 
-    days: int
-
-    def to_json(self) -> dict[str, Any]:
-        """The form of the plan file."""
-        return {"holiday_days": self.days}
+    days: int = member(whole(1, MAX_HOLIDAY_DAYS), name="holiday_days")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class PowerCut:
+class PowerCut(Record):
     """No mains for so long: all outputs off."""
 
-    hours: float
+    hours: float = member(number(LEAST_S / 3600, MAX_CUT_H), name="power_cut_h")
 
-    def to_json(self) -> dict[str, Any]:
-        """The form of the plan file."""
-        return {"power_cut_h": self.hours}
+
+def _read_true(node: Node) -> bool:
+    return node.flag() or node.refuse("true")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class ClockSet:
+class ClockSet(Record):
     """Somebody sets the clock that stood flashing."""
 
-    def to_json(self) -> dict[str, bool]:
-        """The form of the plan file."""
-        return {"clock_set": True}
+    done: bool = member(plain(_read_true, {"const": True}), name="clock_set")
 
 
 Setting = Mode | Boost | Countdown | Away | PowerCut | ClockSet
+# Settings that stand as an object, by the key that tells them.
+_BY_KEY: dict[str, type[Boost | Countdown | Away | PowerCut | ClockSet]] = {
+    "boost_min": Boost,
+    "countdown_min": Countdown,
+    "holiday_days": Away,
+    "power_cut_h": PowerCut,
+    "clock_set": ClockSet,
+}
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Override:
-    """A setting of one channel, or of the whole unit, at a local moment."""
-
-    at: int  # digits of the site's clock, in seconds since 1970-01-01
-    channel: int | None  # from 1; None: the unit
-    setting: Setting
-
-    def to_json(self) -> dict[str, Any]:
-        """The form of the plan file."""
-        found: dict[str, Any] = {"at": moment_text(self.at)}
-        if self.channel is not None:
-            found["channel"] = self.channel
-        return found | {"set": self.setting.to_json()}
-
-
-def read_override(node: Node, channel_count: int) -> Override:
-    """An override of a unit with so many channels; raises :class:`PlanError`."""
-    keys = node.object(["at", "channel", "set"], required=["at", "set"])
-    setting = _read_setting(keys["set"])
-    channel = keys.get("channel")
-    whole_unit = isinstance(setting, PowerCut | ClockSet)
-    if whole_unit and channel:
-        channel.refuse("no channel: power and clock are the whole unit's")
-    if not whole_unit and not channel:
-        keys.must("channel")
-    return Override(
-        at=read_moment(keys["at"]),
-        channel=channel.integer(1, channel_count) if channel else None,
-        setting=setting,
-    )
+def is_whole_units(setting: Setting) -> bool:
+    """Whether a setting is the whole unit's, and no channel's."""
+    match setting:
+        case PowerCut() | ClockSet():
+            return True
+        case Mode() | Boost() | Countdown() | Away():
+            return False
+        case _:
+            assert_never(setting)
 
 
 def _read_setting(node: Node) -> Setting:
-    if isinstance(node.value, dict):
-        for key, reader in _READERS.items():
-            if key in node.value:
-                return reader(node)
-    if not isinstance(node.value, str) or node.value not in MODES:
-        node.refuse(SET_FORM)
-    return Mode(word=node.value)
+    match node.value:
+        case dict():
+            named = next((of for name, of in _BY_KEY.items() if name in node.value), None)
+            return named.read(node) if named else node.refuse(SET_FORM)
+        case str() if node.value in MODES:
+            return Mode(word=node.value)
+        case _:
+            return node.refuse(SET_FORM)
 
 
-def _minutes(node: Node) -> float:
-    return node.number(LEAST_S / 60, MAX_TIMER_MIN)
+def _settings_schema() -> Schema:
+    return {"anyOf": [{"enum": list(MODES)}, *(of.schema() for of in _BY_KEY.values())]}
 
 
-def _read_boost(node: Node) -> Boost:
-    return Boost(minutes=_minutes(node.object(["boost_min"])["boost_min"]))
+SETTING = Form(read=_read_setting, write=lambda setting: setting.to_json(), schema=_settings_schema)
 
 
-def _read_countdown(node: Node) -> Countdown:
-    keys = node.object(["countdown_min", "then"], required=["countdown_min", "then"])
-    return Countdown(minutes=_minutes(keys["countdown_min"]), then_on=keys["then"].choice(["on", "off"]) == "on")
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Override(Record):
+    """A setting of one channel, or of the whole unit, at a local moment."""
+
+    at: int = member(MOMENT)  # digits of the site's clock, in seconds since 1970-01-01
+    channel: int | None = member(CHANNEL, default=None)  # from 1; None: the unit
+    setting: Setting = member(SETTING, name="set")
+
+    @classmethod
+    def judged(cls, keys: ObjectNode, given: dict[str, Any]) -> dict[str, Any]:
+        """A channel for what is a channel's, and none for what is the whole unit's."""
+        if is_whole_units(given["setting"]):
+            if "channel" in keys:
+                keys["channel"].refuse("no channel: power and clock are the whole unit's")
+        elif "channel" not in keys:
+            keys.must("channel")
+        return given
 
 
-def _read_away(node: Node) -> Away:
-    return Away(days=node.object(["holiday_days"])["holiday_days"].integer(1, MAX_HOLIDAY_DAYS))
-
-
-def _read_power_cut(node: Node) -> PowerCut:
-    return PowerCut(hours=node.object(["power_cut_h"])["power_cut_h"].number(LEAST_S / 3600, MAX_CUT_H))
-
-
-def _read_clock_set(node: Node) -> ClockSet:
-    found = node.object(["clock_set"])["clock_set"]
-    if not found.flag():
-        found.refuse("true")
-    return ClockSet()
-
-
-_READERS: dict[str, Callable[[Node], Setting]] = {
-    "boost_min": _read_boost,
-    "countdown_min": _read_countdown,
-    "holiday_days": _read_away,
-    "power_cut_h": _read_power_cut,
-    "clock_set": _read_clock_set,
-}
+def judge_override(path: str, override: Override, channel_count: int) -> None:
+    """Refuse a channel that a unit of so many has not; raises :class:`PlanError`."""
+    if override.channel is not None:
+        Node(override.channel, join(path, "channel")).integer(1, channel_count)

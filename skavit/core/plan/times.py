@@ -1,13 +1,14 @@
 """The plan's words for times: clock times, sun times, times with limits; each parses itself and prints itself."""
 
 import re
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
-from typing import Any
+from typing import Any, assert_never
 
 from skavit.core.ground.arrays import DAY_S
 from skavit.core.ground.errors import PlanError, quoted
-from skavit.core.ground.strict_json import Node
+from skavit.core.ground.records import Form, Record, member, pattern
+from skavit.core.ground.strict_json import Node, ObjectNode
 from skavit.core.sun.days import FIRST_YEAR, LAST_YEAR, SunEvent
 
 MAX_OFFSET_MIN = 720
@@ -66,44 +67,6 @@ class SunTime:
         return str(self)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class LimitedTime:
-    """A time kept within local clock times of the same date."""
-
-    at: ClockTime | SunTime
-    not_before: ClockTime | None = None
-    not_after: ClockTime | None = None
-
-    def __str__(self) -> str:
-        parts = [str(self.at)]
-        parts += [f"not before {self.not_before}"] if self.not_before else []
-        parts += [f"not after {self.not_after}"] if self.not_after else []
-        return ", ".join(parts)
-
-    @property
-    def nominal_s(self) -> int:
-        """That of the time itself: limits are ignored."""
-        return self.at.nominal_s
-
-    def to_json(self) -> dict[str, str]:
-        """The form of the plan file."""
-        found = {"at": self.at.to_json()}
-        if self.not_before:
-            found["not_before"] = self.not_before.to_json()
-        if self.not_after:
-            found["not_after"] = self.not_after.to_json()
-        return found
-
-
-Time = ClockTime | SunTime | LimitedTime
-
-
-def sun_time_of(time: Time) -> SunTime | None:
-    """The sun time within a time, or None for a clock time."""
-    inner = time.at if isinstance(time, LimitedTime) else time
-    return inner if isinstance(inner, SunTime) else None
-
-
 def read_clock_time(node: Node) -> ClockTime:
     """A clock time from 00:00 to 23:59:59."""
     match = _CLOCK.fullmatch(node.value) if isinstance(node.value, str) else None
@@ -126,22 +89,78 @@ def _read_plain_time(node: Node) -> ClockTime | SunTime:
     return SunTime(SunEvent[event.upper()], -minutes if sign == "-" else minutes)
 
 
-def read_time(node: Node, *, midnight_ends: bool = False) -> Time:
-    """A time; ``midnight_ends`` admits 24:00, the next midnight."""
-    if midnight_ends and node.value == "24:00":
-        return ClockTime(DAY_S)
-    if not isinstance(node.value, dict):
-        return _read_plain_time(node)
-    keys = node.object(["at", "not_before", "not_after"], required=["at"])
-    before, after = keys.get("not_before"), keys.get("not_after")
-    found = LimitedTime(
-        at=_read_plain_time(keys["at"]),
-        not_before=read_clock_time(before) if before else None,
-        not_after=read_clock_time(after) if after else None,
-    )
-    if found.not_before and found.not_after and found.not_before > found.not_after:
-        node.refuse("not_before at or before not_after", "not_before comes after not_after")
-    return found
+CLOCK_TEXT = pattern(read_clock_time, str, "^([01][0-9]|2[0-3]):[0-5][0-9](:[0-5][0-9])?$")
+CLOCK = CLOCK_TEXT.named("clockTime")
+_PLAIN = Form(
+    read=_read_plain_time,
+    write=str,
+    schema=lambda: {
+        "anyOf": [CLOCK.schema(), {"type": "string", "pattern": "^(dawn|sunrise|sunset|dusk)([+-][0-9]{1,3})?$"}]
+    },
+)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LimitedTime(Record):
+    """A time kept within local clock times of the same date."""
+
+    at: ClockTime | SunTime = member(_PLAIN)
+    not_before: ClockTime | None = member(CLOCK, default=None)
+    not_after: ClockTime | None = member(CLOCK, default=None)
+
+    def __str__(self) -> str:
+        parts = [str(self.at)]
+        parts += [f"not before {self.not_before}"] if self.not_before else []
+        parts += [f"not after {self.not_after}"] if self.not_after else []
+        return ", ".join(parts)
+
+    @property
+    def nominal_s(self) -> int:
+        """That of the time itself: limits are ignored."""
+        return self.at.nominal_s
+
+    @classmethod
+    def judged(cls, keys: ObjectNode, given: dict[str, Any]) -> dict[str, Any]:
+        """Refuse a latest time before the earliest."""
+        before, after = given.get("not_before"), given.get("not_after")
+        if before and after and before > after:
+            keys.refuse("not_before at or before not_after", "not_before comes after not_after")
+        return given
+
+
+Time = ClockTime | SunTime | LimitedTime
+
+
+def sun_time_of(time: Time) -> SunTime | None:
+    """The sun time within a time, or None for a clock time."""
+    match time:
+        case SunTime():
+            return time
+        case LimitedTime(at=SunTime() as at):
+            return at
+        case ClockTime() | LimitedTime():
+            return None
+        case _:
+            assert_never(time)
+
+
+def read_time(node: Node) -> Time:
+    """A time of any form."""
+    return LimitedTime.read(node) if isinstance(node.value, dict) else _read_plain_time(node)
+
+
+def _read_end(node: Node) -> Time:
+    return ClockTime(DAY_S) if node.value == "24:00" else read_time(node)
+
+
+TIME_OF_ANY_FORM = Form(
+    read=read_time,
+    write=lambda time: time.to_json(),
+    schema=lambda: {"anyOf": [_PLAIN.schema(), LimitedTime.schema()]},
+)
+TIME = TIME_OF_ANY_FORM.named("time")
+# The end of a window may be 24:00, the next midnight.
+END = replace(TIME, read=_read_end, schema=lambda: {"anyOf": [TIME.schema(), {"const": "24:00"}]})
 
 
 def read_date(node: Node) -> date:
@@ -186,6 +205,5 @@ def moment_text(digits: int) -> str:
     return f"{day_of(digits // DAY_S).isoformat()}T{ClockTime(seconds)}"
 
 
-def optional(keys: dict[str, Any]) -> dict[str, Any]:
-    """The keys whose value is not None, for writing an object without its left-out keys."""
-    return {key: value for key, value in keys.items() if value is not None}
+DAY = pattern(lambda node: day_number(read_date(node)), lambda day: day_of(day).isoformat(), f"^{_DATE.pattern}$")
+MOMENT = pattern(read_moment, moment_text, "^[0-9]{4}-[0-9]{2}-[0-9]{2}T[0-9]{2}:[0-9]{2}(:[0-9]{2})?$")

@@ -13,13 +13,13 @@ from skavit.core.sheet import handing_over, setting_up
 from skavit.core.sheet import slots as memory
 from skavit.core.sheet.occasion import Occasion, digits_to_set
 from skavit.core.sheet.rekeying import rekeying, stretch_at
-from skavit.core.sheet.setting_up import RULE_TEXT, date_words
+from skavit.core.sheet.setting_up import date_words
 from skavit.core.sheet.step import Display, DisplayRow, Step, press_rows
 from skavit.core.simulation.handover import ChannelHandover
 from skavit.core.simulation.replay import Replay, replay
 from skavit.core.text.wording import Words
 
-__all__ = ["RULE_TEXT", "Display", "DisplayRow", "Step", "date_words", "digits_to_set", "press_rows", "steps"]
+__all__ = ["Display", "DisplayRow", "Step", "date_words", "digits_to_set", "press_rows", "steps"]
 
 _BUILDERS: dict[str, Callable[[Occasion], list[Step]]] = {
     "before": setting_up.before,

@@ -3,6 +3,7 @@
 from dataclasses import replace
 from datetime import date
 from itertools import pairwise
+from typing import assert_never
 
 import numpy as np
 
@@ -18,17 +19,17 @@ from skavit.core.plan.times import day_number, day_of, sun_time_of
 from skavit.core.sheet.occasion import Occasion
 from skavit.core.sheet.step import Display, DisplayRow, Step, keyed
 from skavit.core.site.clock_check import law_as_rule, rule_against_law
-from skavit.core.text.wording import FULL_DAYS, MONTHS, SHORT_DAYS, count, dates_text, duration_text
+from skavit.core.text.wording import (
+    FULL_DAYS,
+    MONTHS,
+    RULE_TEXT,
+    SHORT_DAYS,
+    count,
+    dates_text,
+    duration_text,
+    rule_text,
+)
 
-RULE_TEXT = {
-    "zone": "as the law has it at the site",
-    "none": "no summer time",
-    "us": "the rule of the United States",
-    "us-1987": "the rule of the United States before 2007",
-    "eu": "the rule of the European Union",
-    "own": "a rule of its own, a month and a week for either change",
-    "by-hand": "moved by hand",
-}
 # A displayed rule is compared with the law over so many years.
 YEARS_AHEAD = 10
 SUNDAY = 6
@@ -92,7 +93,7 @@ def reset(occasion: Occasion) -> list[Step]:
 def clock(occasion: Occasion) -> list[Step]:
     """Time, and the weekday where the unit knows no date."""
     day, kind = occasion.day, occasion.kind
-    rule = _rule_text(occasion)
+    rule = rule_text(occasion.plan.unit.clock.dst)
     if kind is None:
         say = (
             f"Set the year {day.year}, then the date, then the time. {_weekday_says(day)} Look at AM and PM. "
@@ -153,13 +154,6 @@ def date_words(digits: int) -> str:
     return f"{SHORT_DAYS[day.weekday()]} {day.day} {MONTHS[day.month - 1]} {day.year}"
 
 
-def _rule_text(occasion: Occasion) -> str:
-    rule = occasion.plan.unit.clock.dst
-    if isinstance(rule, NamedRule):
-        return RULE_TEXT[rule.name]
-    return RULE_TEXT["own" if isinstance(rule, OwnRule) else "by-hand"]
-
-
 def rule(occasion: Occasion) -> list[Step]:
     """The daylight-saving rule as this kind takes it."""
     kind = occasion.kind
@@ -189,16 +183,23 @@ def _rule_values(occasion: Occasion, kind: Kind) -> tuple[dict[str, str], str]:
     """What is keyed as the rule, and what to say of it."""
     wanted, zone = occasion.plan.unit.clock.dst, occasion.plan.site.timezone
     years = range(occasion.day.year, occasion.day.year + YEARS_AHEAD)
-    if isinstance(wanted, NamedRule) and wanted.name in kind.clock.rules:
-        return {"rule": wanted.name}, f"{RULE_TEXT[wanted.name].capitalize()}."
-    if isinstance(wanted, ByHand):
-        return {"rule": _nothing(kind)}, "Moved by hand: leave its own rule off."
-    own = wanted if isinstance(wanted, OwnRule) else None
-    if isinstance(wanted, NamedRule) and wanted.name == "zone":
-        for name in kind.clock.rules:
-            if name in ("none", "us", "eu") and not rule_against_law(NamedRule(name), zone, years):
-                return {"rule": name}, f"The law here is {RULE_TEXT[name]}, until at least {years[-1]}."
-        own = law_as_rule(zone, years)
+    own = None
+    match wanted:
+        case NamedRule(name) if name in kind.clock.rules:
+            return {"rule": name}, f"{rule_text(wanted).capitalize()}."
+        case ByHand():
+            return {"rule": _nothing(kind)}, "Moved by hand: leave its own rule off."
+        case OwnRule():
+            own = wanted
+        case NamedRule("zone"):
+            for name in kind.clock.rules:
+                if name in ("none", "us", "eu") and not rule_against_law(NamedRule(name), zone, years):
+                    return {"rule": name}, f"The law here is {RULE_TEXT[name]}, until at least {years[-1]}."
+            own = law_as_rule(zone, years)
+        case NamedRule():
+            pass  # a name that this kind does not have: said below
+        case _:
+            assert_never(wanted)
     if own and "own" in kind.clock.rules and own.start.weekday == own.end.weekday == SUNDAY:
         values = {"rule": "own"}
         for word, change in (("from", own.start), ("to", own.end)):

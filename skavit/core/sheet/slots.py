@@ -1,6 +1,7 @@
 """The steps of the memory: each slot with its entry, or its pair, then the empty slots, then all read back."""
 
 from dataclasses import dataclass, replace
+from typing import assert_never
 
 from skavit.core.ground.arrays import DAY_S
 from skavit.core.ground.errors import SkavitError
@@ -143,16 +144,18 @@ def slot_values(kind: Kind, slot: Slot) -> dict[str, str]:
         raise SkavitError(f"{where}: its slots take no pulses")
     values = {"pause": "0"} if "pause" in fields else {}
     values |= _channel_values(kind, entry, fields, where) | _days_values(entry, fields, where)
-    if kind.slot.shape == "pair":
-        for half, (place, part) in zip(("on_", "off_"), slot.entries, strict=True):
-            values |= _time_values(kind, part, half, fields, f"{kind.name}: entry {place + 1}")
-        return values
-    values |= _time_values(kind, entry, "", fields, where)
-    if kind.slot.shape == "run":
-        values["run"] = str(_run_min(slot))
-    else:
-        values["action"] = kind.slot.on_word if entry.on else kind.slot.off_word
-    return values
+    match kind.slot.shape:
+        case "pair":
+            for half, (place, part) in zip(("on_", "off_"), slot.entries, strict=True):
+                values |= _time_values(kind, part, half, fields, f"{kind.name}: entry {place + 1}")
+            return values
+        case "run":
+            return values | _time_values(kind, entry, "", fields, where) | {"run": str(_run_min(slot))}
+        case "single":
+            action = kind.slot.on_word if entry.on else kind.slot.off_word
+            return values | _time_values(kind, entry, "", fields, where) | {"action": action}
+        case _:
+            assert_never(kind.slot.shape)
 
 
 def _run_min(slot: Slot) -> int:
@@ -191,16 +194,27 @@ def _days_values(entry: Entry, fields: set[str], where: str) -> dict[str, str]:
 
 
 def _time_values(kind: Kind, entry: Entry, half: str, fields: set[str], where: str) -> dict[str, str]:
-    at = entry.at
-    if isinstance(at, LimitedTime):
-        raise SkavitError(f"{where}: its slots take no earliest or latest time")
-    if isinstance(at, SunTime):
-        if f"{half}event" not in fields or at.event not in events(kind):
-            raise SkavitError(f"{where}: its slots take no {at.event.name.lower()}")
-        if at.offset_min and f"{half}offset" not in fields:
-            raise SkavitError(f"{where}: its slots take no offset; fit again, with offsets keyed as a correction")
-        offset = f"{at.offset_min:+d}" if at.offset_min else "0"
-        return {f"{half}event": event_word(kind, at.event), f"{half}offset": offset}
+    match entry.at:
+        case LimitedTime():
+            raise SkavitError(f"{where}: its slots take no earliest or latest time")
+        case SunTime() as at:
+            return _sun_values(kind, at, half, fields, where)
+        case ClockTime() as at:
+            return _clock_values(kind, at, half, fields, where)
+        case _:
+            assert_never(entry.at)
+
+
+def _sun_values(kind: Kind, at: SunTime, half: str, fields: set[str], where: str) -> dict[str, str]:
+    if f"{half}event" not in fields or at.event not in events(kind):
+        raise SkavitError(f"{where}: its slots take no {at.event.name.lower()}")
+    if at.offset_min and f"{half}offset" not in fields:
+        raise SkavitError(f"{where}: its slots take no offset; fit again, with offsets keyed as a correction")
+    offset = f"{at.offset_min:+d}" if at.offset_min else "0"
+    return {f"{half}event": event_word(kind, at.event), f"{half}offset": offset}
+
+
+def _clock_values(kind: Kind, at: ClockTime, half: str, fields: set[str], where: str) -> dict[str, str]:
     seconds = at.seconds % 60
     if seconds and f"{half}second" not in fields:
         raise SkavitError(f"{where}: its slots take no seconds")

@@ -3,6 +3,7 @@
 from dataclasses import dataclass, replace
 from enum import IntEnum
 from functools import cached_property
+from typing import assert_never
 
 import numpy as np
 
@@ -13,7 +14,7 @@ from skavit.core.plan.document import Plan, Unit
 from skavit.core.plan.entry import Entry
 from skavit.core.plan.holidays import holiday_mask
 from skavit.core.plan.sun_settings import NO_ADJUST, Adjust
-from skavit.core.plan.times import ClockTime, LimitedTime, sun_time_of
+from skavit.core.plan.times import ClockTime, LimitedTime, SunTime, Time, sun_time_of
 from skavit.core.simulation.pulses import trains, woven
 from skavit.core.simulation.wanted import within_limits
 from skavit.core.site.almanac import Almanac, unit_almanac
@@ -88,21 +89,27 @@ def acting_digits(
     plan: Plan, entry: Entry, adjust: Adjust, book: Almanac, rows: Ints, clock: UnitClock
 ) -> tuple[Ints, Ints]:
     """The digits at which an entry acts on its dates under a correction, and the cause of each."""
-    time = entry.at
+    return _digits_of(entry.at, plan, adjust, book, rows, clock)
+
+
+def _digits_of(
+    time: Time, plan: Plan, adjust: Adjust, book: Almanac, rows: Ints, clock: UnitClock
+) -> tuple[Ints, Ints]:
     midnight = book.calendar.days[rows] * DAY_S
-    inner = time.at if isinstance(time, LimitedTime) else time
-    cause = np.zeros(rows.shape, dtype=np.int64)
-    if isinstance(inner, ClockTime):
-        digits = midnight + inner.seconds
-    else:
-        digits = clock.sun.digits(own_sun(plan, book, inner.event, rows, adjust) + inner.offset_min * 60)
-        cause = np.where(book.sun.crosses[inner.event, rows], Cause.SUN, Cause.NO_SUN).astype(np.int64)
-    if isinstance(time, LimitedTime):
-        limited = within_limits(time, digits, midnight)
-        if sun_time_of(time):
-            cause = np.where(limited == digits, cause, Cause.LIMIT)
-        digits = limited
-    return digits, cause
+    match time:
+        case ClockTime():
+            return midnight + time.seconds, np.zeros(rows.shape, dtype=np.int64)
+        case SunTime():
+            digits = clock.sun.digits(own_sun(plan, book, time.event, rows, adjust) + time.offset_min * 60)
+            return digits, np.where(book.sun.crosses[time.event, rows], Cause.SUN, Cause.NO_SUN).astype(np.int64)
+        case LimitedTime():
+            digits, cause = _digits_of(time.at, plan, adjust, book, rows, clock)
+            limited = within_limits(time, digits, midnight)
+            if sun_time_of(time):
+                cause = np.where(limited == digits, cause, Cause.LIMIT)
+            return limited, cause
+        case _:
+            assert_never(time)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -1,5 +1,7 @@
 """What is wanted: windows of a channel turned into spans, by the site's true clock and sun."""
 
+from typing import assert_never
+
 import numpy as np
 
 from skavit.core.ground.arrays import DAY_S, Ints
@@ -14,15 +16,19 @@ from skavit.core.site.clock import WallClock
 
 def instants(time: Time, book: Almanac, rows: Ints, clock: WallClock) -> Ints:
     """The instants of a time on the dates in ``rows`` of the almanac, by the site's clock; shape of ``rows``."""
-    if isinstance(time, SunTime):
-        return book.sun.times[time.event, rows] + time.offset_min * 60
     midnight = book.calendar.days[rows] * DAY_S
-    if isinstance(time, ClockTime):
-        return clock.first(midnight + time.seconds)
-    plain = instants(time.at, book, rows, clock)
-    digits = clock.digits(plain)
-    limited = within_limits(time, digits, midnight)
-    return np.where(limited == digits, plain, clock.first(limited))
+    match time:
+        case SunTime():
+            return book.sun.times[time.event, rows] + time.offset_min * 60
+        case ClockTime():
+            return clock.first(midnight + time.seconds)
+        case LimitedTime():
+            plain = instants(time.at, book, rows, clock)
+            digits = clock.digits(plain)
+            limited = within_limits(time, digits, midnight)
+            return np.where(limited == digits, plain, clock.first(limited))
+        case _:
+            assert_never(time)
 
 
 def within_limits(time: LimitedTime, digits: Ints, midnight: Ints) -> Ints:

@@ -8,6 +8,7 @@ daylight-saving change and the dates of its sun times follow its error (docs/pla
 from dataclasses import dataclass
 from datetime import UTC, date, datetime, timedelta
 from functools import lru_cache
+from typing import assert_never
 from zoneinfo import ZoneInfo
 
 import numpy as np
@@ -178,8 +179,8 @@ def _ahead_of_standard(timezone: str, years: range, changes: list[tuple[int, int
 
 
 def _by_hand_changes(rule: ByHand, site: WallClock) -> list[tuple[int, int]]:
-    on = site.first(np.array([on for on, _ in rule.changes], dtype=np.int64))
-    return [(int(at), shift * 60) for at, (_, shift) in zip(on, rule.changes, strict=True)]
+    on = site.first(np.array([change.on for change in rule.changes], dtype=np.int64))
+    return [(int(at), change.shift_min * 60) for at, change in zip(on, rule.changes, strict=True)]
 
 
 @lru_cache(maxsize=256)
@@ -190,13 +191,16 @@ def unit_clock(settings: ClockSettings, timezone: str, first_year: int, last_yea
     standard = _ahead_of_standard(timezone, years, [], 0)
     rule = settings.dst
     sun = None
-    if isinstance(rule, ByHand):
-        right = _ahead_of_standard(timezone, years, _by_hand_changes(rule, site), rule.initial_min * 60)
-        sun = None if rule.sun_follows else standard
-    elif isinstance(rule, NamedRule):
-        right = _named(rule.name, timezone, years, site, standard)
-    else:
-        right = _from_rule(rule, timezone, years)
+    match rule:
+        case ByHand():
+            right = _ahead_of_standard(timezone, years, _by_hand_changes(rule, site), rule.initial_min * 60)
+            sun = None if rule.sun_follows else standard
+        case NamedRule():
+            right = _named(rule.name, timezone, years, site, standard)
+        case OwnRule():
+            right = _from_rule(rule, timezone, years)
+        case _:
+            assert_never(rule)
     set_on = 0
     if settings.set_on is not None:
         year = day_of(settings.set_on // DAY_S).year

@@ -9,7 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from skavit.core.ground.strict_json import Node
-from skavit.core.plan.clock_settings import ByHand, ClockSettings, NamedRule, read_clock
+from skavit.core.plan.clock_settings import ByHand, ClockSettings, NamedRule
 from skavit.core.plan.times import day_number, day_of
 from skavit.core.site.clock import nth_weekday, standard_offset_s, unit_clock, zone_clock
 
@@ -31,7 +31,7 @@ def own(month_from, week_from, month_to, week_to, to="03:00", start="02:00", shi
         "to": {**day, "month": month_to, "week": week_to, "time": to},
         "shift_min": shift_min,
     }
-    return read_clock(Node({"dst": rule}))
+    return ClockSettings.read(Node({"dst": rule}))
 
 
 class RulesTest(unittest.TestCase):
@@ -108,7 +108,7 @@ class ErrorTest(unittest.TestCase):
             {"fast_s_per_day": -5, "set_on": "2026-06-01T10:00"},
             {"error_s": 90, "fast_s_per_day": 20, "set_on": "2027-02-01T10:00"},
         ):
-            clock = unit_clock(read_clock(Node(raw)), "Europe/Berlin", 2024, 2030)
+            clock = unit_clock(ClockSettings.read(Node(raw)), "Europe/Berlin", 2024, 2030)
             moments = np.arange(instant("2027-01-01T00:00+00:00"), instant("2028-01-01T00:00+00:00"), 5 * HOUR + 61)
             shown = clock.shows(moments)
             back = clock.acts(shown)
@@ -120,13 +120,13 @@ class ErrorTest(unittest.TestCase):
         changes = {"changes": [{"on": "2027-04-11T10:00", "shift_min": 0}], "initial_min": 60}
         for follows in (True, False):
             clock = unit_clock(
-                read_clock(Node({"dst": {**changes, "sun_follows": follows}})), "Pacific/Auckland", 2026, 2028
+                ClockSettings.read(Node({"dst": {**changes, "sun_follows": follows}})), "Pacific/Auckland", 2026, 2028
             )
             before = np.array([instant("2027-04-11T09:59+12:00")])
             self.assertEqual(int(clock.right.offset(before)[0]), 13 * HOUR)
             self.assertEqual(int(clock.right.offset(before + 120)[0]), 12 * HOUR)
             self.assertEqual(int(clock.sun.offset(before)[0]), (13 if follows else 12) * HOUR)
-        self.assertIsInstance(read_clock(Node({"dst": changes})).dst, ByHand)
+        self.assertIsInstance(ClockSettings.read(Node({"dst": changes})).dst, ByHand)
 
 
 class AnyClockTest(unittest.TestCase):

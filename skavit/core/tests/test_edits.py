@@ -10,6 +10,7 @@ from hypothesis import strategies as st
 from skavit.core.ground.errors import PlanError
 from skavit.core.ground.strict_json import Node
 from skavit.core.plan import edits
+from skavit.core.plan.days import Once, Yearly
 from skavit.core.plan.document import read_plan
 from skavit.core.plan.edits import EditError
 from skavit.core.plan.keyings import Keying, stretches
@@ -93,11 +94,11 @@ class UnitTest(unittest.TestCase):
         self.assertEqual(edits.set_unit(plan_of(), reserve_h=4.5).unit.reserve_h, 4.5)
 
     def test_holidays_and_keyings_are_set(self):
-        plan = edits.add_keying(plan_of(), Keying(yearly=405, name="Winter", entries=plan_of().unit.entries))
+        plan = edits.add_keying(plan_of(), Keying(start=Yearly(405), name="Winter", entries=plan_of().unit.entries))
         changed = edits.on_set(1, lambda p: edits.remove_entry(p, 0))(plan)
         self.assertEqual([len(entries) for entries in changed.unit.sets], [2, 1])
         with self.assertRaises(PlanError):
-            edits.add_keying(plan, Keying(yearly=405))
+            edits.add_keying(plan, Keying(start=Yearly(405), entries=()))
         self.assertEqual(edits.remove_keying(changed, 1), plan_of())
 
 
@@ -110,7 +111,9 @@ class StretchesTest(unittest.TestCase):
         st.integers(0, 700),
     )
     def test_on_each_date_the_latest_begun_stands(self, yearly, once, first, days):
-        keyings = [Keying(yearly=m * 100 + d) for m, d in yearly] + [Keying(once=day) for day in once]
+        keyings = [
+            Keying(start=start, entries=()) for start in (*(Yearly(m * 100 + d) for m, d in yearly), *map(Once, once))
+        ]
         found = stretches(keyings, first, first + days)
         self.assertEqual((found[0].first, found[-1].last), (first, first + days))
         for a, b in pairwise(found):
@@ -124,11 +127,13 @@ def _standing(keyings, day):
     """Which keying stands on a date: the one begun last, counted back day by day for at most a year and a leap day."""
     for back in range(day, day - 367, -1):
         here = day_of(back)
-        named = [n for n, k in enumerate(keyings, start=1) if k.once == back]
-        named += [n for n, k in enumerate(keyings, start=1) if k.yearly == here.month * 100 + here.day]
+        named = [n for n, k in enumerate(keyings, start=1) if k.start == Once(back)]
+        named += [n for n, k in enumerate(keyings, start=1) if k.start == Yearly(here.month * 100 + here.day)]
         if named:
             return named[0]
-    earlier = [(k.once, n) for n, k in enumerate(keyings, start=1) if k.once is not None and k.once <= day]
+    earlier = [
+        (k.start.day, n) for n, k in enumerate(keyings, start=1) if isinstance(k.start, Once) and k.start.day <= day
+    ]
     return max(earlier)[1] if earlier else 0
 
 

@@ -11,7 +11,7 @@ from skavit.core.fitting.fit import fit
 from skavit.core.fitting.trial import Draft, Trial
 from skavit.core.fitting.ways import Keyer, shift_days, window_end
 from skavit.core.ground.strict_json import Node
-from skavit.core.plan.days import DAILY, Calendar, Dates, EveryNth, Narrowed, Parity, Weekdays, read_days
+from skavit.core.plan.days import DAILY, Calendar, Dates, EveryNth, Narrowed, Once, Parity, Weekdays, Yearly, read_days
 from skavit.core.plan.times import ClockTime, SunTime, day_number, day_of
 from skavit.core.sun.days import SunEvent
 from skavit.core.tests.builders import all_days, make_plan, window
@@ -113,7 +113,7 @@ class WaysTest(unittest.TestCase):
 
     def test_parity_has_no_shift_but_every_day(self):
         self.assertEqual(shift_days(Parity(odd=True), 1), DAILY)
-        self.assertEqual(shift_days(Dates(once=(5,), yearly=(228,)), 1), Dates(once=(6,), yearly=(229, 301)))
+        self.assertEqual(shift_days(Dates((Yearly(228), Once(5))), 1), Dates((Yearly(229), Yearly(301), Once(6))))
 
 
 def _exact(rule):

@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 
 from skavit.core.ground.strict_json import Node
 from skavit.core.plan.document import read_plan
-from skavit.core.plan.overrides import MODES, Boost, Mode, Override, read_override
+from skavit.core.plan.overrides import MODES, Boost, Mode, Override
 from skavit.core.plan.times import day_number
 from skavit.core.simulation.handover import CHOICES, handover, prospects, warnings
 from skavit.core.simulation.handover import test_sequence as sequence
@@ -92,7 +92,7 @@ class OverrideFormTest(unittest.TestCase):
     def test_it_reads_and_writes_itself(self, setting, minute):
         whole = isinstance(setting, dict) and ("power_cut_h" in setting or "clock_set" in setting)
         raw = {"at": f"2027-05-11T{clock_text(minute)}", "set": setting} | ({} if whole else {"channel": 2})
-        self.assertEqual(read_override(Node(raw), 2).to_json(), raw)
+        self.assertEqual(Override.read(Node(raw)).to_json(), raw)
 
     def test_a_boost_lasts_at_least_a_second(self):
         self.assertEqual(Boost(minutes=45).to_json(), {"boost_min": 45})

@@ -1,11 +1,13 @@
 """Times, dates and durations as people say them, in 24 or 12 hours."""
 
 from dataclasses import dataclass
+from typing import assert_never
 
 import numpy as np
 
 from skavit.core.ground.arrays import DAY_S, Ints
-from skavit.core.plan.days import DAILY, Dates, Days, EveryNth, Narrowed, Parity, Weekdays
+from skavit.core.plan.clock_settings import ByHand, DstRule, NamedRule, OwnRule
+from skavit.core.plan.days import DAILY, Dated, Dates, Days, EveryNth, Narrowed, Once, Parity, Weekdays, Yearly
 from skavit.core.plan.entry import Entry
 from skavit.core.plan.times import ClockTime, LimitedTime, SunTime, Time, day_of
 from skavit.core.plan.window import Cycle
@@ -42,14 +44,18 @@ class Words:
 
     def time(self, time: Time) -> str:
         """A time of a plan."""
-        if isinstance(time, ClockTime):
-            return self.clock(time.seconds)
-        if isinstance(time, SunTime):
-            name = time.event.name.lower()
-            if not time.offset_min:
-                return name
-            return f"{name} {'+' if time.offset_min > 0 else '−'} {abs(time.offset_min)} min"
-        return self._limited(time)
+        match time:
+            case ClockTime():
+                return self.clock(time.seconds)
+            case SunTime():
+                name = time.event.name.lower()
+                if not time.offset_min:
+                    return name
+                return f"{name} {'+' if time.offset_min > 0 else '−'} {abs(time.offset_min)} min"
+            case LimitedTime():
+                return self._limited(time)
+            case _:
+                assert_never(time)
 
     def _limited(self, time: LimitedTime) -> str:
         parts = [self.time(time.at)]
@@ -75,6 +81,41 @@ def dated_text(day: int) -> str:
 def month_day_words(month_day: int) -> str:
     """1225 as 25 Dec."""
     return f"{month_day % 100} {MONTHS[month_day // 100 - 1]}"
+
+
+RULE_TEXT = {
+    "zone": "as the law has it at the site",
+    "none": "no summer time",
+    "us": "the rule of the United States",
+    "us-1987": "the rule of the United States before 2007",
+    "eu": "the rule of the European Union",
+    "own": "a rule of its own, a month and a week for either change",
+    "by-hand": "moved by hand",
+}
+
+
+def rule_text(rule: DstRule) -> str:
+    """A daylight-saving rule in words."""
+    match rule:
+        case NamedRule(name):
+            return RULE_TEXT[name]
+        case OwnRule():
+            return RULE_TEXT["own"]
+        case ByHand():
+            return RULE_TEXT["by-hand"]
+        case _:
+            assert_never(rule)
+
+
+def start_words(dated: Dated) -> str:
+    """25 Dec for each year's, 14 Nov 2027 for one year's."""
+    match dated:
+        case Once(day):
+            return dated_text(day)
+        case Yearly(month_day):
+            return month_day_words(month_day)
+        case _:
+            assert_never(dated)
 
 
 def stretches(days: Ints, gap: int = STRETCH_GAP_DAYS) -> list[tuple[int, int]]:
@@ -107,17 +148,19 @@ def _stretch_text(first: int, last: int) -> str:
 
 def days_text(days: Days) -> str:
     """A day rule in words."""
-    if days == DAILY:
-        return "every day"
-    if isinstance(days, Weekdays):
-        return _weekdays_text(days.mask)
-    if isinstance(days, Parity):
-        return f"{'odd' if days.odd else 'even'} dates"
-    if isinstance(days, EveryNth):
-        return f"every {_ordinal(days.interval)} day from {day_of(days.start).isoformat()}"
-    if isinstance(days, Dates):
-        return ", ".join([month_day_words(d) for d in days.yearly] + [day_of(d).isoformat() for d in days.once])
-    return _narrowed_text(days)
+    match days:
+        case Weekdays():
+            return "every day" if days == DAILY else _weekdays_text(days.mask)
+        case Parity():
+            return f"{'odd' if days.odd else 'even'} dates"
+        case EveryNth():
+            return f"every {_ordinal(days.interval)} day from {day_of(days.start).isoformat()}"
+        case Dates():
+            return ", ".join([month_day_words(d) for d in days.yearly] + [day_of(d).isoformat() for d in days.once])
+        case Narrowed():
+            return _narrowed_text(days)
+        case _:
+            assert_never(days)
 
 
 def _weekdays_text(mask: int) -> str:

@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from skavit import environment
 from skavit.core.ground.strict_json import Node
-from skavit.core.plan.window import read_window
+from skavit.core.plan.window import Window
 from skavit.core.tests import builders
 from skavit.core.tests.builders import entry, make_plan, window
 from skavit.core.text.typed import clock_word, month_day_word
@@ -129,10 +129,10 @@ class RoundTripTest(unittest.TestCase):
     @SLOWLY
     @given(builders.times, builders.all_days)
     def test_fields_say_what_the_plan_says(self, time, days):
-        read = read_window(Node(window(time, "24:00", days)))
+        read = Window.read(Node(window(time, "24:00", days)))
         self.assertEqual(time_json(time_fields(read.start, "at"), "at"), read.start.to_json())
         self.assertEqual(
-            read_window(Node(window(time, "24:00", days_json(days_fields(read.days), read.days)))).days, read.days
+            Window.read(Node(window(time, "24:00", days_json(days_fields(read.days), read.days)))).days, read.days
         )
 
 
