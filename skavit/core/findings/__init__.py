@@ -1,15 +1,20 @@
 """Findings: what a user should know about a valid plan, worst first."""
 
-from dataclasses import replace
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+from typing import Any
 
 import numpy as np
 
 from skavit.core.findings.by_hand import NotInAuto, ReserveShort
 from skavit.core.findings.capacity import NoSuchDays, OffsetTooLarge, OverCapacity, TooFine
+from skavit.core.findings.case import TOLERANCE_S, Budgets, Case, Described, Rule
 from skavit.core.findings.clocks import ClockJump, ClockOut, DstDiffers
 from skavit.core.findings.daylight import ByDay, NoSun
 from skavit.core.findings.entries import NoEffect, SameInstant
-from skavit.core.findings.finding import TOLERANCE_S, Budgets, Case, Finding, Remedy, Rule, Severity, joined
+from skavit.core.findings.facts import Facts
+from skavit.core.findings.finding import Finding, Severity, joined
+from skavit.core.findings.finding import read_kept as _read_kept
 from skavit.core.findings.holidays import HeldThroughHoliday, HolidayMoves
 from skavit.core.findings.leftover import Extra, Missing
 from skavit.core.findings.order import CloseCall, OrderFlips
@@ -21,7 +26,7 @@ from skavit.core.ground.errors import RangeError
 from skavit.core.plan.keyings import stretches
 from skavit.core.plan.times import day_of
 from skavit.core.simulation.replay import Replay, replay
-from skavit.core.text.wording import PLAIN, Words
+from skavit.core.text.wording import Words
 
 RULES: tuple[type[Rule], ...] = (
     OrderFlips,
@@ -50,7 +55,32 @@ RULES: tuple[type[Rule], ...] = (
     HolidayMoves,
 )
 LEFTOVERS = (Extra, Missing)
-NOT_ALL_TRIED = "not-all-tried"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Untried(Facts):
+    """That the budget of what is tried has ended."""
+
+    def headline(self, words: Words) -> str:
+        """What was left."""
+        return "Not every remedy and slip of the hand was tried"
+
+    def why(self, words: Words) -> str:
+        """Why."""
+        return "The unit holds so much that the search for them ended before. What it does all year is told in full."
+
+
+class NotAllTried(Described):
+    """A note on the audit itself."""
+
+    slug = "not-all-tried"
+    description = "the unit holds so much that remedies and slips of the hand were tried in part only"
+    facts = (Untried,)
+
+
+# All kinds of finding, as the guide lists them.
+DESCRIBED: tuple[type[Described], ...] = (*RULES, NotAllTried, *LEFTOVERS)
+_KNOWN = {facts.__name__: facts for rule in DESCRIBED for facts in rule.facts}
 # The entries of each channel by its events, added up; 800 entries on one channel take 250 million and half a second.
 MOST_WORK = 2_500_000_000
 _RANK = {Severity.DANGER: 0, Severity.WARNING: 1, Severity.NOTE: 2}
@@ -62,9 +92,7 @@ def _worst_first(finding: Finding) -> tuple[int, bool, float, str, int]:
     return _RANK[finding.severity], says_what_only, -finding.hours, finding.code, finding.channel or 0
 
 
-def audit(
-    result: Replay, *, tolerance_s: int = TOLERANCE_S, words: Words = PLAIN, budgets: Budgets | None = None
-) -> tuple[Finding, ...]:
+def audit(result: Replay, *, tolerance_s: int = TOLERANCE_S, budgets: Budgets | None = None) -> tuple[Finding, ...]:
     """All findings of a replay, worst first and then by the hours they explain.
 
     ``tolerance_s`` is how long a difference may last and still be none, in seconds. Where several keyings stand in
@@ -72,10 +100,10 @@ def audit(
     more entries than it can look at.
     """
     budgets = budgets or Budgets()
-    case = Case(result, tolerance_s=tolerance_s, words=words, budgets=budgets)
+    case = Case(result, tolerance_s=tolerance_s, budgets=budgets)
     _check_work(case)
     if result.plan.unit.keyings:
-        found = _by_keying(result, tolerance_s, words, budgets)
+        found = _by_keying(result, tolerance_s, budgets)
     else:
         found = [finding for rule in RULES for finding in rule().find(case)]
     found += [finding for rule in LEFTOVERS for finding in rule().find(case, found)]
@@ -98,22 +126,21 @@ def _check_work(case: Case) -> None:
 def _not_all_tried(case: Case) -> Finding:
     """A note that the budget of what is tried has ended."""
     return case.make(
-        NOT_ALL_TRIED,
+        NotAllTried.slug,
         None,
-        "Not every remedy and slip of the hand was tried",
-        "The unit holds so much that the search for them ended before. What it does all year is told in full.",
+        Untried(),
         dates=np.array([case.replay.first]),
         severity=Severity.NOTE,
     )
 
 
-def _by_keying(result: Replay, tolerance_s: int, words: Words, budgets: Budgets) -> list[Finding]:
+def _by_keying(result: Replay, tolerance_s: int, budgets: Budgets) -> list[Finding]:
     """The findings of each keying on the dates on which it stands in the unit; what is found again is told once."""
     merged: dict[tuple[object, ...], Finding] = {}
     for stretch in stretches(result.plan.unit.keyings, result.first, result.last):
         plan = result.plan.with_only_set(stretch.keying)
         part = replay(plan, day_of(stretch.first), day_of(stretch.last))
-        case = Case(part, tolerance_s=tolerance_s, words=words, budgets=budgets)
+        case = Case(part, tolerance_s=tolerance_s, budgets=budgets)
         for finding in (finding for rule in RULES for finding in rule().find(case)):
             keying = stretch.keying if finding.slots else 0
             remedy = finding.remedy and replace(finding.remedy, keying=stretch.keying)
@@ -123,4 +150,9 @@ def _by_keying(result: Replay, tolerance_s: int, words: Words, budgets: Budgets)
     return list(merged.values())
 
 
-__all__ = ["TOLERANCE_S", "Finding", "Remedy", "Severity", "audit"]
+def read_kept(raw: Mapping[str, Any]) -> Finding:
+    """A finding as :meth:`Finding.kept` gave it; raises :class:`PlanError`."""
+    return _read_kept(raw, _KNOWN)
+
+
+__all__ = ["DESCRIBED", "TOLERANCE_S", "Finding", "Remedy", "Severity", "audit", "read_kept"]

@@ -1,26 +1,106 @@
 """The unit's clock: `clock-jump`, `dst-differs` and `clock-out`."""
 
 from collections.abc import Iterator
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
 import numpy as np
 
-from skavit.core.findings.finding import Case, ChannelCase, Finding, Rule, Severity
+from skavit.core.findings.case import Case, ChannelCase, Rule
+from skavit.core.findings.facts import NUMBER, RUNS, SAID, WHOLE, Facts, Runs, runs_of, runs_text
+from skavit.core.findings.finding import Finding, Severity
 from skavit.core.ground.arrays import DAY_S, Ints
+from skavit.core.ground.records import Record, listed, member, record
 from skavit.core.ground.spans import Spans, difference, intersection, unite
 from skavit.core.plan.days import Calendar, Days
-from skavit.core.plan.times import ClockTime, Time, day_of
+from skavit.core.plan.times import DAY, ClockTime, Time, day_of
 from skavit.core.site.clock import WallClock
-from skavit.core.text.wording import ahead_text, count, dates_text
+from skavit.core.text.wording import Words, ahead_text, count
 
 # A switching moved by the clock shows up to so long around the stretch in which the clock differs.
 AROUND_S = DAY_S
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Jump(Facts):
+    """The dates on which a switching falls in a jump."""
+
+    dates: Runs = member(RUNS)
+
+    def headline(self, words: Words) -> str:
+        """The dates."""
+        return f"A switching falls in the hour that the clocks skip or repeat, {runs_text(self.dates)}"
+
+    def why(self, words: Words) -> str:
+        """What becomes of it."""
+        return "A skipped time acts at the jump; a repeated one acts the first time only."
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Harm(Record):
+    """What a clock does to one channel, in hours."""
+
+    name: str = member(SAID, default="")  # where the unit has several
+    extra_h: float = member(NUMBER)
+    missing_h: float = member(NUMBER)
+
+    def text(self) -> str:
+        """In words."""
+        name = f"{self.name}: " if self.name else "It makes "
+        return f"{name}{self.extra_h:.0f} h on that are not wanted and {self.missing_h:.0f} h dark that are"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ClockFacts(Facts):
+    """What a clock that differs does."""
+
+    harm: tuple[Harm, ...] = member(listed(record(Harm)), default=())
+
+    def why(self, words: Words) -> str:
+        """Each channel's hours."""
+        told = [harm.text() for harm in self.harm]
+        return "; ".join(told) + "." if told else "It changes no switching in this time."
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Apart(Record):
+    """On which dates a rule is ahead of the law by so many seconds; nought: out by its sun times only."""
+
+    ahead_s: int = member(WHOLE)
+    dates: Runs = member(RUNS)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class AnotherRule(ClockFacts):
+    """By how much and when a rule differs."""
+
+    apart: tuple[Apart, ...] = member(listed(record(Apart)))
+    days: int = member(WHOLE)
+
+    def headline(self, words: Words) -> str:
+        """By how much and when."""
+        told = [f"{_way(part.ahead_s)} {runs_text(part.dates)}" for part in self.apart]
+        return f"The unit changes its clock by another rule: {'; '.join(told)}; {count(self.days, 'day')} in all"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Out(ClockFacts):
+    """By how much a clock is out, and by when where it drifts."""
+
+    ahead_s: float = member(NUMBER)
+    by: int | None = member(DAY, default=None)
+
+    def headline(self, words: Words) -> str:
+        """By how much."""
+        until = "" if self.by is None else f" by {day_of(self.by).isoformat()}"
+        return f"The unit's clock is {ahead_text(self.ahead_s)}{until}"
 
 
 class ClockJump(Rule):
     """An entry or a window falls in the hour that the clocks skip or repeat."""
 
     slug = "clock-jump"
+    description = "a time in the hour that the clocks skip or repeat"
+    facts = (Jump,)
 
     def find(self, case: Case) -> Iterator[Finding]:
         """One finding a channel."""
@@ -41,8 +121,7 @@ class ClockJump(Rule):
                 yield case.make(
                     self.slug,
                     channel,
-                    f"A switching falls in the hour that the clocks skip or repeat, {dates_text(dates)}",
-                    "A skipped time acts at the jump; a repeated one acts the first time only.",
+                    Jump(dates=runs_of(dates)),
                     dates=dates,
                     slots=tuple(slots),
                     severity=Severity.NOTE,
@@ -79,7 +158,7 @@ class _ByClock(Rule):
         """(channel, extra, missing) that would not be there with the clock right."""
         return [(channel, *case.mended_by_clock[channel.index]) for channel in case.channels]
 
-    def report(self, case: Case, headline: str, dates: Ints, found: list[tuple[ChannelCase, Spans, Spans]]) -> Finding:
+    def report(self, case: Case, facts: Facts, dates: Ints, found: list[tuple[ChannelCase, Spans, Spans]]) -> Finding:
         """One finding for the unit, with what it does to each channel."""
         extra_s = sum(extra.total_s for _, extra, _ in found)
         missing_s = sum(missing.total_s for _, _, missing in found)
@@ -87,8 +166,7 @@ class _ByClock(Rule):
         made = case.make(
             self.slug,
             None,
-            headline,
-            _harm(case, found),
+            facts,
             extra=extra,
             missing=missing,
             dates=dates,
@@ -97,22 +175,25 @@ class _ByClock(Rule):
         return replace(made, hours=(extra_s + missing_s) / 3600)
 
 
-def _harm(case: Case, found: list[tuple[ChannelCase, Spans, Spans]]) -> str:
+def _harm(case: Case, found: list[tuple[ChannelCase, Spans, Spans]]) -> tuple[Harm, ...]:
     """What it does to each channel, in hours."""
-    told = []
-    for channel, extra, missing in found:
-        if extra.total_s + missing.total_s:
-            name = f"{case.plan.channels[channel.index].name}: " if len(case.channels) > 1 else "It makes "
-            told.append(
-                f"{name}{extra.total_s / 3600:.0f} h on that are not wanted and {missing.total_s / 3600:.0f} h dark that are"
-            )
-    return "; ".join(told) + "." if told else "It changes no switching in this time."
+    return tuple(
+        Harm(
+            name=case.plan.channels[channel.index].name if len(case.channels) > 1 else "",
+            extra_h=extra.total_s / 3600,
+            missing_h=missing.total_s / 3600,
+        )
+        for channel, extra, missing in found
+        if extra.total_s + missing.total_s
+    )
 
 
 class DstDiffers(_ByClock):
     """The unit's daylight-saving rule is not the site's."""
 
     slug = "dst-differs"
+    description = "the unit's summer-time rule is not the site's"
+    facts = (AnotherRule,)
 
     def find(self, case: Case) -> Iterator[Finding]:
         """One finding, on the dates on which the unit shows another time than the site."""
@@ -129,9 +210,12 @@ class DstDiffers(_ByClock):
             else (channel, intersection(extra, around), intersection(missing, around))
             for channel, extra, missing in self.mended(case)
         ]
-        told = [f"{_way(ahead)} {dates_text(case.dates_of(part))}" for ahead, part in sorted(apart.items())]
-        headline = f"The unit changes its clock by another rule: {'; '.join(told)}; {count(dates.size, 'day')} in all"
-        yield self.report(case, headline, dates, found)
+        facts = AnotherRule(
+            harm=_harm(case, found),
+            apart=tuple(Apart(ahead_s=a, dates=runs_of(case.dates_of(part))) for a, part in sorted(apart.items())),
+            days=int(dates.size),
+        )
+        yield self.report(case, facts, dates, found)
 
     def _apart(self, case: Case) -> dict[int, Spans]:
         """When the unit's rule shows another time than the site's clock, by how many seconds it is ahead then."""
@@ -155,6 +239,8 @@ class ClockOut(_ByClock):
     """The unit's clock is known to be out."""
 
     slug = "clock-out"
+    description = "the unit's clock is known to be out"
+    facts = (Out,)
 
     def find(self, case: Case) -> Iterator[Finding]:
         """One finding, on the dates on which it is out by more than the tolerance."""
@@ -165,10 +251,6 @@ class ClockOut(_ByClock):
         if not out.any():
             return
         worst = float(ahead[np.argmax(np.abs(ahead))])
-        until = "" if np.ptp(ahead) < 1 else f" by {day_of(int(days[out][-1])).isoformat()}"
-        yield self.report(
-            case,
-            f"The unit's clock is {ahead_text(worst)}{until}",
-            days[out],
-            self.mended(case),
-        )
+        found = self.mended(case)
+        by = None if np.ptp(ahead) < 1 else int(days[out][-1])
+        yield self.report(case, Out(harm=_harm(case, found), ahead_s=worst, by=by), days[out], found)

@@ -1,20 +1,61 @@
 """Sun and daylight: `by-day` and `no-sun`."""
 
 from collections.abc import Iterator
+from dataclasses import dataclass
 
 import numpy as np
 
-from skavit.core.findings.finding import Case, Finding, Rule, Severity
+from skavit.core.findings.case import Case, Rule
+from skavit.core.findings.facts import NUMBER, RUNS, SAID, WHOLE, Facts, Runs, days_in, runs_of
+from skavit.core.findings.finding import Finding, Severity
+from skavit.core.ground.records import listed, member
 from skavit.core.ground.spans import intersection
 from skavit.core.plan.times import sun_time_of
 from skavit.core.site.almanac import almanac
-from skavit.core.text.wording import count, dates_text
+from skavit.core.text.wording import Words, count, dates_text
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Lit(Facts):
+    """For how long it is on by day."""
+
+    hours: float = member(NUMBER)
+    days: int = member(WHOLE)
+
+    def headline(self, words: Words) -> str:
+        """Hours a year."""
+        if self.hours >= 1:
+            return f"On in daylight for {self.hours:.0f} h a year, on {count(self.days, 'day')}"
+        return f"On in daylight for {self.hours * 60:.0f} min a year"
+
+    def why(self, words: Words) -> str:
+        """What by day means."""
+        return "Between sunrise and sunset, though not wanted."
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Without(Facts):
+    """The dates that have no such sun time."""
+
+    events: tuple[str, ...] = member(listed(SAID))
+    dates: Runs = member(RUNS)
+
+    def headline(self, words: Words) -> str:
+        """Which, and when."""
+        days = days_in(self.dates)
+        return f"No {' or '.join(self.events)} on {count(days.size, 'day')}, {dates_text(days)}"
+
+    def why(self, words: Words) -> str:
+        """What becomes of it."""
+        return "In the polar day such a time falls on the lowest sun, in the polar night on noon."
 
 
 class ByDay(Rule):
     """A channel that goes by the sun is on in daylight though not wanted."""
 
     slug = "by-day"
+    description = "a channel that goes by the sun is on in daylight though not wanted"
+    facts = (Lit,)
 
     def find(self, case: Case) -> Iterator[Finding]:
         """One finding a channel."""
@@ -28,10 +69,7 @@ class ByDay(Rule):
                 yield case.make(
                     self.slug,
                     channel,
-                    f"On in daylight for {hours:.0f} h a year, on {count(dates.size, 'day')}"
-                    if hours >= 1
-                    else f"On in daylight for {hours * 60:.0f} min a year",
-                    "Between sunrise and sunset, though not wanted.",
+                    Lit(hours=hours, days=int(dates.size)),
                     extra=lit,
                 )
 
@@ -40,6 +78,8 @@ class NoSun(Rule):
     """Dates without a sunrise, sunset, dawn or dusk that the plan uses."""
 
     slug = "no-sun"
+    description = "dates without the sunrise, sunset, dawn or dusk that the plan uses"
+    facts = (Without,)
 
     def find(self, case: Case) -> Iterator[Finding]:
         """One finding a channel."""
@@ -53,12 +93,10 @@ class NoSun(Rule):
             without = ~book.sun.crosses[:, rows][events].all(axis=0) if events else np.zeros(0, dtype=bool)
             if without.any():
                 dates = book.calendar.days[rows][without]
-                names = " or ".join(event.name.lower() for event in events)
                 yield case.make(
                     self.slug,
                     channel,
-                    f"No {names} on {count(dates.size, 'day')}, {dates_text(dates)}",
-                    "In the polar day such a time falls on the lowest sun, in the polar night on noon.",
+                    Without(events=tuple(event.name.lower() for event in events), dates=runs_of(dates)),
                     dates=dates,
                     severity=Severity.NOTE,
                 )

@@ -1,14 +1,60 @@
 """Single entries that are wrong in themselves: `no-effect` and `same-instant`."""
 
 from collections.abc import Iterator
+from dataclasses import dataclass
 
 import numpy as np
 
 from skavit.core.findings import remedies
-from skavit.core.findings.finding import Case, ChannelCase, Finding, Remedy, Rule, Severity, next_after, within
+from skavit.core.findings.case import Case, ChannelCase, Rule, next_after, within
+from skavit.core.findings.facts import RUNS, SLOT, WHOLE, Facts, Runs, SlotFact, days_in, runs_of
+from skavit.core.findings.finding import Finding, Severity
+from skavit.core.findings.remedy import ClearSlot, Remedy
+from skavit.core.ground.records import member
 from skavit.core.ground.spans import EMPTY
 from skavit.core.simulation.events import channels_of
-from skavit.core.text.wording import capital, count, dates_text
+from skavit.core.text.wording import Words, capital, count, dates_text
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Idle(Facts):
+    """An entry that acts and changes nothing."""
+
+    slot: SlotFact = member(SLOT)
+    acts: int = member(WHOLE)
+
+    def headline(self, words: Words) -> str:
+        """Which slot."""
+        return f"Slot {self.slot.number} changes nothing all year"
+
+    def why(self, words: Words) -> str:
+        """What it holds, and how often that acts."""
+        entry = f"{self.slot.action.upper()} {words.time(self.slot.at)}"
+        return f"{entry} acts on {count(self.acts, 'day')} and never alters the output."
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Contradiction(Facts):
+    """Two slots at one instant."""
+
+    first: int = member(WHOLE)
+    wins: SlotFact = member(SLOT)
+    at_s: int = member(WHOLE)
+    dates: Runs = member(RUNS)
+
+    def headline(self, words: Words) -> str:
+        """Which, at what time and when."""
+        days = days_in(self.dates)
+        return (
+            f"Slots {self.first} and {self.wins.number} contradict each other at {words.minute(self.at_s)} on "
+            f"{count(days.size, 'day')}, {dates_text(days)}"
+        )
+
+    def why(self, words: Words) -> str:
+        """Which wins."""
+        return (
+            f"{capital(self.wins.text(words))} stands later and wins. Units differ in this: keep them a minute apart."
+        )
 
 
 class _Acting:
@@ -41,6 +87,8 @@ class NoEffect(Rule):
     """An entry that changes nothing all year: stray, left over, or doubled."""
 
     slug = "no-effect"
+    description = "an entry that changes nothing all year: stray, left over or doubled"
+    facts = (Idle,)
 
     def find(self, case: Case) -> Iterator[Finding]:
         """One finding an entry; of doubled ones the later is told, since the other then has an effect."""
@@ -57,17 +105,16 @@ class NoEffect(Rule):
         acts = acts[(acts >= case.replay.first) & (acts <= case.replay.last)]
         dates = np.unique(acts) if acts.size else np.array([case.replay.first])
         entry = case.entries[slot]
+        facts = Idle(slot=case.slot(slot), acts=int(acts.size))
         channel = case.channels[entry.channels[0] - 1] if len(entry.channels) == 1 else None
         return case.make(
             self.slug,
             channel,
-            f"Slot {slot + 1} changes nothing all year",
-            f"{entry.action.upper()} {case.words.time(entry.at)} acts on {count(acts.size, 'day')} "
-            "and never alters the output.",
+            facts,
             dates=dates,
             slots=(slot,),
             severity=Severity.NOTE,
-            remedy=Remedy(label=f"Clear slot {slot + 1}", entries=remedies.without(case.entries, slot)),
+            remedy=Remedy(act=ClearSlot(slot + 1), entries=remedies.without(case.entries, slot)),
         )
 
 
@@ -75,6 +122,8 @@ class SameInstant(Rule):
     """Two entries contradict each other at the same instant; the higher slot wins."""
 
     slug = "same-instant"
+    description = "two entries contradict each other at one instant; the later slot wins"
+    facts = (Contradiction,)
 
     def find(self, case: Case) -> Iterator[Finding]:
         """One finding for each pair of slots."""
@@ -103,9 +152,7 @@ class SameInstant(Rule):
         return case.make(
             self.slug,
             channel,
-            f"Slots {a + 1} and {b + 1} contradict each other at {case.local_time(at)} on {count(dates.size, 'day')}, "
-            f"{dates_text(dates)}",
-            f"{capital(case.slot(b))} stands later and wins. Units differ in this: keep them a minute apart.",
+            Contradiction(first=a + 1, wins=case.slot(b), at_s=case.local_time_s(at), dates=runs_of(dates)),
             extra=wrong if on else EMPTY,
             missing=EMPTY if on else wrong,
             dates=dates,

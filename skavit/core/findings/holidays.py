@@ -1,24 +1,63 @@
 """Holidays: `held-through-holiday` and `holiday-moves`."""
 
 from collections.abc import Iterator
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from datetime import date, timedelta
 from typing import assert_never
 
 import numpy as np
 
-from skavit.core.findings.finding import Case, ChannelCase, Finding, Remedy, Rule, Severity, next_after, within
+from skavit.core.findings.case import Case, ChannelCase, Rule, next_after, within
+from skavit.core.findings.facts import RUNS, SLOTS, Facts, PeriodFacts, Runs, SlotFact, runs_of, runs_text, slots_text
+from skavit.core.findings.finding import Finding, Severity
+from skavit.core.findings.remedy import ClearHolidays, EarlierHolidays, Remedy
 from skavit.core.ground.arrays import DAY_S, HOUR_S
+from skavit.core.ground.records import listed, member
 from skavit.core.plan.days import Once, Yearly
 from skavit.core.plan.holidays import MAX_HOLIDAY_DAYS, Holiday, holiday_mask
+from skavit.core.plan.times import DAY
 from skavit.core.simulation.events import Events, make_events
-from skavit.core.text.wording import capital, count, dated_text, dates_text
+from skavit.core.text.wording import Words, capital, count, dated_text
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Suppressed(PeriodFacts):
+    """The OFF entries that a holiday suppresses."""
+
+    slots: tuple[SlotFact, ...] = member(SLOTS)
+
+    def why(self, words: Words) -> str:
+        """Which."""
+        told = slots_text(self.slots, words)
+        return (
+            f"The holiday suppresses {told} as well as what switches on: nothing ends the period that began before it."
+        )
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Moving(Facts):
+    """Holidays that stand with their year."""
+
+    starts: tuple[int, ...] = member(listed(DAY))
+    here: Runs = member(RUNS)  # their dates in the range
+
+    def headline(self, words: Words) -> str:
+        """How many, and when they begin."""
+        told = ", ".join(dated_text(start) for start in self.starts)
+        return f"{capital(count(len(self.starts), 'holiday stands', 'holidays stand'))} with the year: {told}"
+
+    def why(self, words: Words) -> str:
+        """What comes of it."""
+        here = f" This year: {runs_text(self.here)}." if self.here else " None of them lies in this time."
+        return f"In other years the program runs on those dates. Key them anew each year.{here}"
 
 
 class HeldThroughHoliday(Rule):
     """A holiday suppresses the OFF too: the output stays on through it."""
 
     slug = "held-through-holiday"
+    description = "a holiday suppresses the OFF too: the output stays on through it"
+    facts = (Suppressed,)
 
     def find(self, case: Case) -> Iterator[Finding]:
         """One finding a channel."""
@@ -46,12 +85,10 @@ class HeldThroughHoliday(Rule):
         if spans.total_s <= HOUR_S:
             return None
         slots = tuple(int(slot) for slot in np.unique(offs.slot[missed]))
-        told = ", ".join(case.slot(slot) for slot in slots)
         return case.make(
             self.slug,
             channel,
-            case.burning(channel, spans),
-            f"The holiday suppresses {told} as well as what switches on: nothing ends the period that began before it.",
+            Suppressed(period=case.burning(channel, spans), slots=tuple(case.slot(slot) for slot in slots)),
             extra=spans,
             slots=slots,
             remedy=self._remedy(case),
@@ -61,8 +98,8 @@ class HeldThroughHoliday(Rule):
         """Holidays that begin a day earlier, so that the period before them does not begin; or none at all."""
         earlier = tuple(_from_the_day_before(holiday) for holiday in case.plan.unit.holidays)
         tried = [
-            Remedy(label="Begin the holidays a day earlier", holidays=earlier),
-            Remedy(label="Clear the holidays", holidays=()),
+            Remedy(act=EarlierHolidays(), holidays=earlier),
+            Remedy(act=ClearHolidays(), holidays=()),
         ]
         wrong = [(case.wrong_of(remedy.applied(case.plan)), remedy) for remedy in tried]
         helpful = [(left, remedy) for left, remedy in wrong if left is not None and left < case.wrong_now_s]
@@ -85,6 +122,8 @@ class HolidayMoves(Rule):
     """A holiday given with its year: next year it does nothing."""
 
     slug = "holiday-moves"
+    description = "a holiday given with its year: in other years it does nothing"
+    facts = (Moving,)
 
     def find(self, case: Case) -> Iterator[Finding]:
         """One finding for all such holidays."""
@@ -93,13 +132,10 @@ class HolidayMoves(Rule):
             return
         days = np.concatenate([np.arange(start, start + long) for start, long in starts])
         here = np.unique(days[(days >= case.replay.first) & (days <= case.replay.last)])
-        told = ", ".join(dated_text(start) for start, _ in starts)
         yield case.make(
             self.slug,
             None,
-            f"{capital(count(len(starts), 'holiday stands', 'holidays stand'))} with the year: {told}",
-            "In other years the program runs on those dates. Key them anew each year."
-            + (f" This year: {dates_text(here)}." if here.size else " None of them lies in this time."),
+            Moving(starts=tuple(start for start, _ in starts), here=runs_of(here)),
             dates=here if here.size else np.array([case.replay.first]),
             severity=Severity.NOTE,
         )

@@ -1,18 +1,43 @@
 """What no other finding explains: `extra` and `missing`."""
 
 from collections.abc import Iterable, Iterator
+from dataclasses import dataclass
 
 import numpy as np
 
-from skavit.core.findings.finding import Case, ChannelCase, Finding
+from skavit.core.findings.case import Case, ChannelCase, Described
+from skavit.core.findings.facts import PeriodFacts
+from skavit.core.findings.finding import Finding
+from skavit.core.ground.records import member, word
 from skavit.core.ground.spans import Spans, difference, unite
 from skavit.core.plan.holidays import holiday_mask
+from skavit.core.text.wording import Words
+
+REASONS = {
+    "no-window": "No window asks for it.",
+    "no-mains": "The mains are off then.",
+    "holiday": "No entry acts on the unit's holidays.",
+    "no-entry": "No entry switches it on then.",
+}
 
 
-class Extra:
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Unexplained(PeriodFacts):
+    """A difference that stands by itself."""
+
+    reason: str = member(word(REASONS))
+
+    def why(self, words: Words) -> str:
+        """All that is known of it."""
+        return REASONS[self.reason]
+
+
+class Extra(Described):
     """On and not wanted, and nothing explains it."""
 
     slug = "extra"
+    description = "on and not wanted, and nothing above explains it"
+    facts = (Unexplained,)
 
     def find(self, case: Case, found: Iterable[Finding]) -> Iterator[Finding]:
         """One finding a channel."""
@@ -20,14 +45,16 @@ class Extra:
         for channel in case.channels:
             spans = unexplained(case, channel, channel.extra, found)
             if len(spans):
-                headline = case.burning(channel, spans)
-                yield case.make(self.slug, channel, headline, "No window asks for it.", extra=spans)
+                facts = Unexplained(period=case.burning(channel, spans), reason="no-window")
+                yield case.make(self.slug, channel, facts, extra=spans)
 
 
-class Missing:
+class Missing(Described):
     """Wanted and not on, and nothing explains it."""
 
     slug = "missing"
+    description = "wanted and not on, and nothing above explains it"
+    facts = (Unexplained,)
 
     def find(self, case: Case, found: Iterable[Finding]) -> Iterator[Finding]:
         """One finding a channel."""
@@ -35,16 +62,16 @@ class Missing:
         for channel in case.channels:
             spans = unexplained(case, channel, channel.missing, found)
             if len(spans):
-                headline = case.dark(spans)
-                yield case.make(self.slug, channel, headline, self._why(case, channel, spans), missing=spans)
+                facts = Unexplained(period=case.dark(spans), reason=self._reason(case, channel, spans))
+                yield case.make(self.slug, channel, facts, missing=spans)
 
-    def _why(self, case: Case, channel: ChannelCase, spans: Spans) -> str:
+    def _reason(self, case: Case, channel: ChannelCase, spans: Spans) -> str:
         if not len(difference(spans, channel.replay.hand.without_mains)):
-            return "The mains are off then."
+            return "no-mains"
         dates = case.dates_of(spans)
         if holiday_mask(case.plan.unit.holidays, np.arange(dates[0], dates[-1] + 1))[dates - dates[0]].all():
-            return "No entry acts on the unit's holidays."
-        return "No entry switches it on then."
+            return "holiday"
+        return "no-entry"
 
 
 def unexplained(case: Case, channel: ChannelCase, spans: Spans, found: list[Finding]) -> Spans:

@@ -7,14 +7,17 @@ from itertools import islice
 import numpy as np
 
 from skavit.core.findings import remedies
-from skavit.core.findings.finding import Case, ChannelCase, Finding, Rule, Severity, next_after, within
+from skavit.core.findings.case import Case, ChannelCase, Rule, next_after, within
+from skavit.core.findings.facts import ANY_FACTS, NUMBER, SAID, SLOT, WHOLE, Facts, PeriodFacts, SlotFact
+from skavit.core.findings.finding import Finding, Severity
 from skavit.core.ground.arrays import DAY_S, Ints
+from skavit.core.ground.records import member, word
 from skavit.core.ground.spans import EMPTY, Spans, difference, unite
-from skavit.core.plan.times import day_of, sun_time_of
+from skavit.core.plan.times import DAY, day_of, sun_time_of
 from skavit.core.simulation.events import Cause
 from skavit.core.site.clock import standard_offset_s
 from skavit.core.sun.days import SunEvent, sun_days
-from skavit.core.text.wording import capital, date_text
+from skavit.core.text.wording import Words, capital, date_text
 
 # Less than this from a flip is worth telling (docs: "close-call").
 CLOSE_S = 30 * 60
@@ -117,10 +120,82 @@ class _Acts:
         return within(wrong, self.shows[first[flipped]], self.mended[first[flipped]])
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Flip(PeriodFacts):
+    """Two entries that change places."""
+
+    first: SlotFact = member(SLOT)
+    second: SlotFact = member(SLOT)
+
+    def why(self, words: Words) -> str:
+        """What each then does."""
+        a, b, on = self.first.text(words), self.second.text(words), self.first.action != "off"
+        what = "ends nothing" if on else "starts nothing that lasts"
+        then = "switches on and stays on" if on else "switches off"
+        return f"On these dates {b} comes before {a}: it {what}, and {a} then {then} until the next entry."
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Close(Facts):
+    """How near two entries come to changing places, and what would make them."""
+
+    first: SlotFact = member(SLOT)
+    second: SlotFact = member(SLOT)
+    gap_s: int = member(WHOLE)
+    day: int = member(DAY)
+    sun_first: bool
+    by_light: bool
+    away_deg: float | None = member(NUMBER, default=None)  # to another latitude; poleward is positive
+
+    def headline(self, words: Words) -> str:
+        """How much is to spare."""
+        return f"{self.gap_s // 60} min to spare between slots {self.first.number} and {self.second.number}"
+
+    def why(self, words: Words) -> str:
+        """When, and what uses it up."""
+        a, b = capital(self.first.text(words)), self.second.text(words)
+        when = f"{a} comes {self.gap_s // 60} min before {b} at the nearest, on {date_text(self.day)}."
+        minutes = self.gap_s // 60 + 1
+        side = "fast" if self.sun_first else "slow"
+        # Where the unit works its sun times out, they move with an error of its clock, and the two keep their order.
+        stays = "" if self.by_light else " whose sun times stay"
+        told = [
+            f"a clock {minutes} min {side}{stays}",
+            f"a correction of {'+' if self.sun_first else '−'}{minutes} min",
+        ]
+        if self.away_deg is not None:
+            told.append(f"a place {abs(self.away_deg):.1f}° nearer the {'pole' if self.away_deg > 0 else 'equator'}")
+        return f"{when} What uses them up: {', '.join(told[:-1])} or {told[-1]}; then they change places."
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Near(Facts):
+    """What a small error would bring about, with all that it would then say."""
+
+    code: str = member(SAID)
+    error: str = member(word(["clock", "sun"]))
+    minutes: int = member(WHOLE)  # of error: fast or late is positive
+    then: Facts = member(ANY_FACTS)
+
+    def _error(self) -> str:
+        side = {"clock": ("fast", "slow"), "sun": ("late", "early")}[self.error][self.minutes < 0]
+        return f"the {self.error} {abs(self.minutes)} min {side}"
+
+    def headline(self, words: Words) -> str:
+        """Which error, and what it brings."""
+        return f"Near {self.code}: {self._error()} would bring it about"
+
+    def why(self, words: Words) -> str:
+        """What would then show."""
+        return f"With {self._error()}: {self.then.headline(words)}. {self.then.why(words)}"
+
+
 class OrderFlips(Rule):
     """On some dates two entries change places and the output does the opposite of what is wanted."""
 
     slug = "order-flips"
+    description = "a sun entry and a clock entry change places on some dates, and the output does the opposite"
+    facts = (Flip,)
 
     def find(self, case: Case) -> Iterator[Finding]:
         """One finding for each pair that flips; what one explains is not told again by the next."""
@@ -138,14 +213,11 @@ class OrderFlips(Rule):
 
     def _finding(self, case: Case, channel: ChannelCase, pair: Pair, spans: Spans) -> Finding:
         on = case.entries[pair.first].on
-        a, b = case.slot(pair.first), case.slot(pair.second)
-        what = "ends nothing" if on else "starts nothing that lasts"
-        then = "switches on and stays on" if on else "switches off"
+        period = case.burning(channel, spans) if on else case.dark(spans)
         return case.make(
             self.slug,
             channel,
-            case.burning(channel, spans) if on else case.dark(spans),
-            f"On these dates {b} comes before {a}: it {what}, and {a} then {then} until the next entry.",
+            Flip(period=period, first=case.slot(pair.first), second=case.slot(pair.second)),
             extra=spans if on else EMPTY,
             missing=EMPTY if on else spans,
             slots=(pair.first, pair.second),
@@ -157,6 +229,8 @@ class CloseCall(Rule):
     """No flip, but little clock error or correction away from one."""
 
     slug = "close-call"
+    description = "no flip this year, but less than half an hour away from one: how many minutes, and which clock, correction or place would use them up"
+    facts = (Close, Near)
 
     def find(self, case: Case) -> Iterator[Finding]:
         """The nearest approach of each pair that never flips in the range."""
@@ -186,36 +260,33 @@ class CloseCall(Rule):
 
     def _finding(self, case: Case, channel: ChannelCase, pair: Pair, at: Ints, gap: Ints) -> Finding:
         nearest = int(gap.argmin())
-        minutes = int(gap[nearest]) // 60
         dates = case.replay.site_clock.digits(at) // DAY_S
-        a, b = case.slot(pair.first), case.slot(pair.second)
         return case.make(
             self.slug,
             channel,
-            f"{minutes} min to spare between slots {pair.first + 1} and {pair.second + 1}",
-            f"{capital(a)} comes {minutes} min before {b} at the nearest, on {date_text(int(dates[nearest]))}. "
-            f"{self._used_up_by(case, pair, int(dates[nearest]), int(gap[nearest]))}",
+            self._facts(case, pair, int(dates[nearest]), int(gap[nearest])),
             dates=np.unique(dates),
             slots=(pair.first, pair.second),
             severity=Severity.NOTE,
         )
 
-    def _used_up_by(self, case: Case, pair: Pair, day: int, gap_s: int) -> str:
-        """What would make the two change places: the clock, a correction, another latitude."""
-        minutes = gap_s // 60 + 1
+    def _facts(self, case: Case, pair: Pair, day: int, gap_s: int) -> Close:
+        """How near they come, and what would make the two change places: the clock, a correction, another latitude."""
         first, second = case.entries[pair.first], case.entries[pair.second]
-        sun_first, by_light = sun_time_of(first.at) is not None, case.plan.unit.sun.is_photocell
+        sun_first = sun_time_of(first.at) is not None
         sun = sun_time_of(first.at) or sun_time_of(second.at)
-        told = [
-            # Where the unit works its sun times out, they move with an error of its clock, and the two keep their order.
-            f"a clock {minutes} min {'fast' if sun_first else 'slow'}{'' if by_light else ' whose sun times stay'}",
-            f"a correction of {'+' if sun_first else '−'}{minutes} min",
-        ]
         away = self._latitude_away(case, sun.event, day, gap_s if sun_first else -gap_s) if sun else None
-        if away is not None:
-            poleward = (away > 0) == (case.plan.site.latitude >= 0)
-            told.append(f"a place {abs(away):.1f}° nearer the {'pole' if poleward else 'equator'}")
-        return f"What uses them up: {', '.join(told[:-1])} or {told[-1]}; then they change places."
+        if away is not None and case.plan.site.latitude < 0:
+            away = -away
+        return Close(
+            first=case.slot(pair.first),
+            second=case.slot(pair.second),
+            gap_s=gap_s,
+            day=day,
+            sun_first=sun_first,
+            by_light=case.plan.unit.sun.is_photocell,
+            away_deg=away,
+        )
 
     def _latitude_away(self, case: Case, event: SunEvent, day: int, shift_s: int) -> float | None:
         """The nearest change of latitude, in degrees, at which the sun event of a date comes so much later."""

@@ -1,22 +1,56 @@
 """Periods that nothing ends: `never-off` and `days-uncovered`."""
 
 from collections.abc import Iterator
+from dataclasses import dataclass
 
 import numpy as np
 
 from skavit.core.findings import remedies
-from skavit.core.findings.finding import Case, ChannelCase, Finding, Rule, next_after, within
+from skavit.core.findings.case import Case, ChannelCase, Rule, next_after, within
+from skavit.core.findings.facts import SLOT, PeriodFacts, SlotFact
+from skavit.core.findings.finding import Finding
 from skavit.core.ground.arrays import DAY_S, HOUR_S, Bools, Ints
+from skavit.core.ground.records import member
 from skavit.core.ground.spans import Spans, difference
 from skavit.core.memory.pairing import usual_end
 from skavit.core.plan.days import Calendar
-from skavit.core.text.wording import capital, days_text
+from skavit.core.text.wording import Words, capital, days_text
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Standing(PeriodFacts):
+    """The ON that nothing ends."""
+
+    slot: SlotFact = member(SLOT)
+
+    def why(self, words: Words) -> str:
+        """Which."""
+        return f"No OFF follows {self.slot.text(words)} within 24 hours."
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Uncovered(PeriodFacts):
+    """An ON, and the OFF that leaves some of its periods open."""
+
+    on: SlotFact = member(SLOT)
+    off: SlotFact = member(SLOT)
+    over_midnight: bool
+
+    def why(self, words: Words) -> str:
+        """The days of both."""
+        moved = " of the day before" if self.over_midnight else ""
+        return (
+            f"{capital(self.on.text(words))} acts {days_text(self.on.days)}; {self.off.text(words)} that ends it acts "
+            f"{days_text(self.off.days)}, and so leaves some periods{moved} open until its next day."
+        )
 
 
 class NeverOff(Rule):
     """An ON that no OFF follows within 24 hours, and that burns on unwanted."""
 
     slug = "never-off"
+    description = "an ON that no OFF follows within 24 hours, and that burns on"
+    facts = (Standing,)
 
     def find(self, case: Case) -> Iterator[Finding]:
         """One finding for each entry that is left standing."""
@@ -42,8 +76,7 @@ class NeverOff(Rule):
         return case.make(
             self.slug,
             channel,
-            case.burning(channel, spans),
-            f"No OFF follows {case.slot(slot)} within 24 hours.",
+            Standing(period=case.burning(channel, spans), slot=case.slot(slot)),
             extra=spans,
             slots=(slot,),
             remedy=remedies.best(case, spans, remedies.missing_off(case, channel.number, slot)),
@@ -54,6 +87,8 @@ class DaysUncovered(Rule):
     """An ON acts on days on which its OFF does not."""
 
     slug = "days-uncovered"
+    description = "an ON acts on days on which the OFF that ends it does not"
+    facts = (Uncovered,)
 
     def find(self, case: Case) -> Iterator[Finding]:
         """One finding for each ON entry whose usual OFF leaves some of its periods open."""
@@ -86,14 +121,16 @@ class DaysUncovered(Rule):
             return None
         weekdays = (events.day[open_rows] + apart + 3) % 7
         needed = int(np.bitwise_or.reduce(1 << np.unique(weekdays)))
-        on_days, off_days = days_text(case.entries[slot].days), days_text(case.entries[partner].days)
-        moved = " of the day before" if apart else ""
+        facts = Uncovered(
+            period=case.burning(channel, spans),
+            on=case.slot(slot),
+            off=case.slot(partner),
+            over_midnight=bool(apart),
+        )
         return case.make(
             self.slug,
             channel,
-            case.burning(channel, spans),
-            f"{capital(case.slot(slot))} acts {on_days}; {case.slot(partner)} that ends it acts {off_days}, "
-            f"and so leaves some periods{moved} open until its next day.",
+            facts,
             extra=spans,
             slots=(slot, partner),
             remedy=remedies.best(case, spans, remedies.widen(case, partner, needed)),

@@ -3,38 +3,38 @@
 from collections.abc import Iterable, Iterator
 from dataclasses import replace
 
-from skavit.core.findings.finding import Case, Remedy
+from skavit.core.findings.case import Case
+from skavit.core.findings.remedy import Act, AddDays, AddEntry, ChangeDays, ClearSlot, FitAnew, Limit, Remedy
 from skavit.core.fitting.groups import cover
 from skavit.core.ground.spans import Spans
 from skavit.core.plan.days import DAILY, Weekdays
 from skavit.core.plan.entry import Entry
 from skavit.core.plan.limits import Limits
 from skavit.core.plan.times import ClockTime, LimitedTime, SunTime
-from skavit.core.text.wording import days_text
 
 # A candidate that takes away this share of what a finding explains is taken before any that changes more.
 MOST = 0.9
 
 Entries = tuple[Entry, ...]
-Candidate = tuple[str, Entries]
+Candidate = tuple[Act, Entries]
 
 
 def best(case: Case, explained: Spans, candidates: Iterable[Candidate]) -> Remedy | None:
     """The first candidate that takes away nearly all that a finding explains, or else the one that helps most."""
     enough = case.wrong_now_s - MOST * explained.total_s
-    tried: list[tuple[int, str, tuple[Entry, ...]]] = []
-    for label, entries in candidates:
+    tried: list[tuple[int, Act, tuple[Entry, ...]]] = []
+    for act, entries in candidates:
         wrong = case.wrong_s(entries)
         if wrong is None:
             break
         if wrong <= enough:
-            return Remedy(label=label, entries=entries)
-        tried.append((wrong, label, entries))
+            return Remedy(act=act, entries=entries)
+        tried.append((wrong, act, entries))
     helpful = [found for found in tried if found[0] < case.wrong_now_s]
     if not helpful:
         return None
-    _, label, entries = min(helpful, key=lambda found: found[0])
-    return Remedy(label=label, entries=entries)
+    _, act, entries = min(helpful, key=lambda found: found[0])
+    return Remedy(act=act, entries=entries)
 
 
 def without(entries: tuple[Entry, ...], index: int) -> tuple[Entry, ...]:
@@ -54,16 +54,13 @@ def keep_order(case: Case, first: int, second: int) -> Iterator[Candidate]:
     if limits.limited_times and first < second:
         if isinstance(a.at, ClockTime) and isinstance(b.at, SunTime):
             limited = replace(b, at=LimitedTime(at=b.at, not_before=a.at))
-            yield (
-                f"Slot {second + 1}: not before {case.words.time(a.at)}",
-                changed(entries, second, limited),
-            )
+            yield Limit(second + 1, a.at, before=True), changed(entries, second, limited)
         if isinstance(a.at, SunTime) and isinstance(b.at, ClockTime):
             limited = replace(a, at=LimitedTime(at=a.at, not_after=b.at))
-            yield f"Slot {first + 1}: not after {case.words.time(b.at)}", changed(entries, first, limited)
+            yield Limit(first + 1, b.at, before=False), changed(entries, first, limited)
     yield from as_fitted(case, first)
     yield from anew(case)
-    yield f"Clear slot {first + 1}", without(entries, first)
+    yield ClearSlot(first + 1), without(entries, first)
 
 
 def as_fitted(case: Case, index: int) -> Iterator[Candidate]:
@@ -71,13 +68,12 @@ def as_fitted(case: Case, index: int) -> Iterator[Candidate]:
     old = case.entries[index]
     twins = [e for e in case.fitted if e.on == old.on and e.at == old.at and set(old.channels) <= set(e.channels)]
     if len(twins) == 1 and twins[0].days != old.days:
-        label = f"Slot {index + 1}: {days_text(twins[0].days)}"
-        yield label, changed(case.entries, index, replace(old, days=twins[0].days))
+        yield ChangeDays(index + 1, twins[0].days), changed(case.entries, index, replace(old, days=twins[0].days))
 
 
 def anew(case: Case) -> Iterator[Candidate]:
     """All entries as `fit` would make them."""
-    yield "Fit all entries anew", case.fitted
+    yield FitAnew(), case.fitted
 
 
 def missing_off(case: Case, channel: int, on: int) -> Iterator[Candidate]:
@@ -87,9 +83,8 @@ def missing_off(case: Case, channel: int, on: int) -> Iterator[Candidate]:
     for entry in case.fitted:
         if not entry.on and channel in entry.channels and room:
             added = replace(entry, channels=(channel,))
-            label = f"Add OFF {case.words.time(entry.at)}, {days_text(entry.days)}"
-            yield label, (*case.entries, added)
-    yield f"Clear slot {on + 1}", without(case.entries, on)
+            yield AddEntry("off", entry.at, entry.days), (*case.entries, added)
+    yield ClearSlot(on + 1), without(case.entries, on)
     yield from anew(case)
 
 
@@ -101,7 +96,7 @@ def widen(case: Case, index: int, needed: int) -> Iterator[Candidate]:
     own = entry.days.mask if isinstance(entry.days, Weekdays) else 0
     for days in (Weekdays(own | needed), DAILY):
         if limits.holds_days(days):
-            yield f"Slot {index + 1}: {days_text(days)}", changed(entries, index, replace(entry, days=days))
+            yield ChangeDays(index + 1, days), changed(entries, index, replace(entry, days=days))
     yield from _added(entries, entry, needed, limits)
     yield from anew(case)
 
@@ -111,4 +106,4 @@ def _added(entries: tuple[Entry, ...], entry: Entry, needed: int, limits: Limits
     room = limits.entries is None or len(entries) + len(masks or ()) <= limits.entries
     if masks and room:
         added = tuple(replace(entry, days=Weekdays(mask), id=None) for mask in masks)
-        yield f"Add {entry.action.upper()} {days_text(Weekdays(needed))}", (*entries, *added)
+        yield AddDays(entry.action, Weekdays(needed)), (*entries, *added)

@@ -2,20 +2,24 @@
 
 from abc import abstractmethod
 from collections.abc import Iterator
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from itertools import combinations, islice
 from typing import ClassVar
 
 import numpy as np
 
 from skavit.core.findings import remedies
-from skavit.core.findings.finding import Case, ChannelCase, Finding, Remedy, Rule, Severity
+from skavit.core.findings.case import Case, ChannelCase, Rule
+from skavit.core.findings.facts import NUMBER, SLOTS, Facts, SlotFact, slots_text
+from skavit.core.findings.finding import Finding, Severity
+from skavit.core.findings.remedy import ChangeTimes, Remedy, times_text
 from skavit.core.ground.arrays import DAY_S
+from skavit.core.ground.records import listed, member
 from skavit.core.ground.spans import EMPTY, Spans, difference
 from skavit.core.plan.entry import Entry
-from skavit.core.plan.times import ClockTime, SunTime, Time
+from skavit.core.plan.times import TIME, ClockTime, SunTime, Time
 from skavit.core.sun.days import SunEvent
-from skavit.core.text.wording import capital, duration_text
+from skavit.core.text.wording import Words, capital, duration_text
 
 HALF_DAY_S = DAY_S // 2
 # An AM/PM slip of the clock itself leaves it out by twelve hours and what it drifts.
@@ -44,10 +48,44 @@ def _left(case: Case, channel: ChannelCase, entries: Entries) -> tuple[Spans, Sp
     return difference(channel.extra, other.extra), difference(channel.missing, other.missing)
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Slipped(Facts):
+    """The entries that a slip made, and the times that would match."""
+
+    slots: tuple[SlotFact, ...] = member(SLOTS)
+    meant: tuple[Time, ...] = member(listed(TIME))
+    half_day: bool  # AM for PM; else sunrise for sunset
+
+    def headline(self, words: Words) -> str:
+        """What would match."""
+        told = times_text(((slot.number, at) for slot, at in zip(self.slots, self.meant, strict=True)), words)
+        return f"{capital(slots_text(self.slots, words, ' and '))}: {told} would match what is wanted"
+
+    def why(self, words: Words) -> str:
+        """What was probably done."""
+        a, b = ("AM", "PM") if self.half_day else ("Sunrise", "sunset")
+        return f"{a} was probably keyed for {b}, or the other way round."
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ClockSlipped(Facts):
+    """A clock set to the other half of the day."""
+
+    ahead_s: float = member(NUMBER)
+
+    def headline(self, words: Words) -> str:
+        """By how much it is out."""
+        return f"The unit's clock is out by {duration_text(self.ahead_s)}: AM was probably set for PM"
+
+    def why(self, words: Words) -> str:
+        """What to do."""
+        return "Set the other half of the day; its dates and its sun times follow."
+
+
 class _Slip(Rule):
     """Shared by both: times of a channel's entries changed as they may have been meant."""
 
-    why: ClassVar[str]
+    half_day: ClassVar[bool]
 
     @abstractmethod
     def meant(self, time: Time) -> ClockTime | SunTime | None:
@@ -77,16 +115,15 @@ class _Slip(Rule):
             fewer = tuple(entry for slot, entry in enumerate(case.entries) if slot not in slots)
             if any(len(spans) for spans in _left(case, channel, fewer)):
                 continue
-            told = ", ".join(f"slot {slot + 1} at {case.words.time(others[slot])}" for slot in slots)
+            meant = tuple(others[slot] for slot in slots)
             yield case.make(
                 self.slug,
                 channel,
-                f"{capital(' and '.join(case.slot(slot) for slot in slots))}: {told} would match what is wanted",
-                self.why,
+                Slipped(slots=tuple(map(case.slot, slots)), meant=meant, half_day=self.half_day),
                 extra=extra,
                 missing=missing,
                 slots=slots,
-                remedy=Remedy(label=capital(told), entries=entries),
+                remedy=Remedy(act=ChangeTimes(tuple((slot + 1, others[slot]) for slot in slots)), entries=entries),
             )
 
 
@@ -94,7 +131,9 @@ class HalfDaySlip(_Slip):
     """AM for PM: twelve hours more or less would match what is wanted."""
 
     slug = "half-day-slip"
-    why = "AM was probably keyed for PM, or the other way round."
+    description = "twelve hours more or less would match: AM was keyed for PM, in an entry or in the clock"
+    facts = (Slipped, ClockSlipped)
+    half_day = True
 
     def meant(self, time: Time) -> ClockTime | SunTime | None:
         """A clock time in the other half of the day."""
@@ -109,8 +148,7 @@ class HalfDaySlip(_Slip):
         yield case.make(
             self.slug,
             None,
-            f"The unit's clock is out by {duration_text(ahead)}: AM was probably set for PM",
-            "Set the other half of the day; its dates and its sun times follow.",
+            ClockSlipped(ahead_s=float(ahead)),
             dates=np.arange(case.replay.first, case.replay.last + 1),
             severity=Severity.NOTE,
         )
@@ -120,7 +158,9 @@ class SunSwapped(_Slip):
     """Sunrise where sunset would match what is wanted, or the other way round."""
 
     slug = "sun-swapped"
-    why = "Sunrise was probably keyed for sunset, or the other way round."
+    description = "sunrise where sunset would match, or the other way round"
+    facts = (Slipped,)
+    half_day = False
 
     def meant(self, time: Time) -> ClockTime | SunTime | None:
         """The sun time of the other half of the day."""

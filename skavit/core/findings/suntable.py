@@ -5,14 +5,17 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from skavit.core.findings.finding import Case, Finding, Rule
+from skavit.core.findings.case import Case, Rule
+from skavit.core.findings.facts import NUMBER, SAID, Facts
+from skavit.core.findings.finding import Finding
 from skavit.core.ground.arrays import Ints
+from skavit.core.ground.records import Record, listed, member, record
 from skavit.core.ground.spans import unite
-from skavit.core.plan.times import sun_time_of
+from skavit.core.plan.times import DAY, sun_time_of
 from skavit.core.site.almanac import almanac, unit_almanac
 from skavit.core.site.clock import standard_offsets_s
 from skavit.core.sun.days import SunEvent
-from skavit.core.text.wording import date_text
+from skavit.core.text.wording import Words, date_text
 
 # The crew's tolerance, unless it sets another (docs: "sun-differs").
 SUN_TOLERANCE_MIN = 5
@@ -57,10 +60,46 @@ def sun_errors(case: Case) -> list[SunError]:
     return errors
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Range(Record):
+    """From the least to the greatest error of a sun event, in minutes; late is positive."""
+
+    event: str = member(SAID)
+    low_min: float = member(NUMBER)
+    high_min: float = member(NUMBER)
+
+    def text(self) -> str:
+        """In words."""
+        low, high = self.low_min, self.high_min
+        told = _side(low) if round(low) == round(high) else f"from {_side(low)} to {_side(high)}"
+        return f"{self.event} {told}"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SunOut(Facts):
+    """The worst date, and the range over the dates."""
+
+    worst_min: float = member(NUMBER)
+    day: int = member(DAY)
+    ranges: tuple[Range, ...] = member(listed(record(Range)))
+
+    def headline(self, words: Words) -> str:
+        """The worst date."""
+        return f"The unit's sun is out by up to {self.worst_min:.0f} min, on {date_text(self.day)}"
+
+    def why(self, words: Words) -> str:
+        """The range."""
+        return f"Over these dates: {'; '.join(one.text() for one in self.ranges)}."
+
+
 class SunDiffers(Rule):
     """The unit's sun times are out by more than the tolerance."""
 
     slug = "sun-differs"
+    description = (
+        "the unit's sun times are out by more than five minutes: the worst date, and from when to when over the year"
+    )
+    facts = (SunOut,)
 
     def find(self, case: Case) -> Iterator[Finding]:
         """One finding for the unit, on the dates on which any of its sun times is out."""
@@ -71,29 +110,26 @@ class SunDiffers(Rule):
             return
         dates = np.unique(np.concatenate([e.days[np.abs(e.minutes) > SUN_TOLERANCE_MIN] for e in errors]))
         worst = max(errors, key=lambda e: abs(float(e.minutes[e.worst])))
-        told = [f"{e.event.name.lower()} {_range(e)}" for e in errors]
+        facts = SunOut(
+            worst_min=abs(float(worst.minutes[worst.worst])),
+            day=int(worst.days[worst.worst]),
+            ranges=tuple(
+                Range(event=e.event.name.lower(), low_min=float(e.minutes.min()), high_min=float(e.minutes.max()))
+                for e in errors
+            ),
+        )
         mended = case.mended_by_sun
         extra, missing = unite([e for e, _ in mended]), unite([m for _, m in mended])
         made = case.make(
             self.slug,
             None,
-            f"The unit's sun is out by up to {abs(float(worst.minutes[worst.worst])):.0f} min, "
-            f"on {date_text(int(worst.days[worst.worst]))}",
-            f"Over these dates: {'; '.join(told)}.",
+            facts,
             extra=extra,
             missing=missing,
             dates=dates,
             explains={index: unite(pair) for index, pair in enumerate(mended)},
         )
         yield replace(made, hours=sum(e.total_s + m.total_s for e, m in mended) / 3600)
-
-
-def _range(error: SunError) -> str:
-    """From the least to the greatest error, in words."""
-    low, high = float(error.minutes.min()), float(error.minutes.max())
-    if round(low) == round(high):
-        return _side(low)
-    return f"from {_side(low)} to {_side(high)}"
 
 
 def _side(minutes: float) -> str:

@@ -5,47 +5,42 @@ from dataclasses import replace
 from datetime import date
 
 from skavit.core.findings import Finding, Severity, audit
-from skavit.core.findings.finding import Budgets
-from skavit.core.findings.order import CloseCall
+from skavit.core.findings.case import Budgets
+from skavit.core.findings.order import CloseCall, Near
 from skavit.core.ground.budget import Budget
 from skavit.core.plan.clock_settings import ByHand
 from skavit.core.plan.document import Plan
 from skavit.core.plan.sun_settings import Adjust
 from skavit.core.simulation.replay import replay
-from skavit.core.text.wording import PLAIN, Words
 
 # What tells of switchings that fall in another order, and not of the error itself.
 NEAR = ("order-flips", "never-off", "days-uncovered", "cuts-short", "same-instant", "held-through-holiday")
 
 
-def audit_within(
-    plan: Plan, first: date, last: date, *, clock_min: int = 0, sun_min: int = 0, words: Words = PLAIN
-) -> tuple[Finding, ...]:
+def audit_within(plan: Plan, first: date, last: date, *, clock_min: int = 0, sun_min: int = 0) -> tuple[Finding, ...]:
     """The findings of a plan, judged under plus and minus so many minutes of error of its clock and of its sun.
 
     A difference no longer than both together is no finding. What such an error would bring about is told as a
     `close-call` of its own, always a note. Raises :class:`RangeError` as :func:`replay` does.
     """
     tolerance_s = max((clock_min + sun_min) * 60, 60)
-    found = audit(replay(plan, first, last), tolerance_s=tolerance_s, words=words)
+    found = audit(replay(plan, first, last), tolerance_s=tolerance_s)
     told = {(finding.code, finding.channel, finding.slots) for finding in found}
     near: list[Finding] = []
-    for name, changed in _with_errors(plan, clock_min, sun_min):
+    for error, minutes, changed in _with_errors(plan, clock_min, sun_min):
         # What is near is told without a remedy, so that none is tried.
         untried = Budgets(remedies=Budget(0), slips=Budget(0), fits=Budget(0))
-        for finding in audit(replay(changed, first, last), tolerance_s=tolerance_s, words=words, budgets=untried):
+        for finding in audit(replay(changed, first, last), tolerance_s=tolerance_s, budgets=untried):
             key = (finding.code, finding.channel, finding.slots)
             if finding.code in NEAR and finding.severity != Severity.NOTE and key not in told:
                 told.add(key)
-                why = f"With {name}: {finding.headline}. {finding.why}"
-                headline = f"Near {finding.code}: {name} would bring it about"
+                facts = Near(code=finding.code, error=error, minutes=minutes, then=finding.facts)
                 near.append(
                     replace(
                         finding,
                         code=CloseCall.slug,
                         severity=Severity.NOTE,
-                        headline=headline,
-                        why=why,
+                        facts=facts,
                         hours=0.0,
                         explains={},
                         remedy=None,
@@ -54,15 +49,15 @@ def audit_within(
     return (*found, *near)
 
 
-def _with_errors(plan: Plan, clock_min: int, sun_min: int) -> Iterator[tuple[str, Plan]]:
-    """The plan with each error there may be, and what it is."""
+def _with_errors(plan: Plan, clock_min: int, sun_min: int) -> Iterator[tuple[str, int, Plan]]:
+    """The plan with each error there may be: of which sort, how many minutes, the plan."""
     unit = plan.unit
     if clock_min and not isinstance(unit.clock.dst, ByHand):
-        for side, word in ((1, "fast"), (-1, "slow")):
+        for side in (1, -1):
             clock = replace(unit.clock, error_s=unit.clock.error_s + side * clock_min * 60)
-            yield f"the clock {clock_min} min {word}", replace(plan, unit=replace(unit, clock=clock))
+            yield "clock", side * clock_min, replace(plan, unit=replace(unit, clock=clock))
     if sun_min and unit.sun.source not in ("photocell", "none"):
-        for side, word in ((1, "late"), (-1, "early")):
+        for side in (1, -1):
             moved = replace(
                 plan, unit=replace(unit, sun=replace(unit.sun, adjust=_plus(unit.sun.adjust, side * sun_min)))
             )
@@ -70,7 +65,7 @@ def _with_errors(plan: Plan, clock_min: int, sun_min: int) -> Iterator[tuple[str
                 replace(channel, adjust=_plus(channel.adjust, side * sun_min)) if channel.adjust else channel
                 for channel in plan.channels
             )
-            yield f"the sun {sun_min} min {word}", replace(moved, channels=channels)
+            yield "sun", side * sun_min, replace(moved, channels=channels)
 
 
 def _plus(adjust: Adjust | None, minutes: int) -> Adjust:

@@ -11,9 +11,9 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from skavit.core.findings import audit
-from skavit.core.findings import finding as finding_module
+from skavit.core.findings import case as case_module
+from skavit.core.findings.case import Budgets, Case
 from skavit.core.findings.entries import NoEffect
-from skavit.core.findings.finding import Budgets, Case
 from skavit.core.findings.order import Pairs
 from skavit.core.fitting import trial as trial_module
 from skavit.core.fitting.fit import fit
@@ -167,10 +167,10 @@ class BudgetTest(TestCase):
 
     def test_an_audit_tries_no_more_than_its_budget(self):
         plan = make_plan([window("sunset", "22:40")], many_entries(300))
-        with patch.object(finding_module, "replay", wraps=replay) as tried:
+        with patch.object(case_module, "replay", wraps=replay) as tried:
             found = audit(replay(plan, *YEAR))
         events = sum(len(call.args[0].unit.entries) * 366 for call in tried.call_args_list)
-        self.assertLess(events, 2 * (finding_module.REMEDY_STEPS + finding_module.SLIP_STEPS))
+        self.assertLess(events, 2 * (case_module.REMEDY_STEPS + case_module.SLIP_STEPS))
         self.assertIn("not-all-tried", {finding.code for finding in found})
 
     def test_a_small_plan_says_nothing_of_it(self):

@@ -9,7 +9,7 @@ import astral.sun
 import numpy as np
 
 from skavit.core.findings import audit
-from skavit.core.findings.finding import next_after
+from skavit.core.findings.case import next_after
 from skavit.core.ground.spans import EMPTY
 from skavit.core.plan.times import day_of
 from skavit.core.simulation.replay import replay
@@ -23,9 +23,9 @@ BERLIN = {"name": "Bridge", "latitude": 52.37, "longitude": 13.31, "timezone": "
 EVENING = [window("18:00", "23:00")]
 
 
-def found(code, windows, entries, *, span=YEAR, tolerance_s=60, words=None, **more):
+def found(code, windows, entries, *, span=YEAR, tolerance_s=60, **more):
     result = replay(make_plan(windows, entries, **more), *span)
-    return [f for f in audit(result, tolerance_s=tolerance_s, words=words or Words()) if f.code == code]
+    return [f for f in audit(result, tolerance_s=tolerance_s) if f.code == code]
 
 
 def only(code, *args, **more):
@@ -224,8 +224,9 @@ class LeftoverTest(unittest.TestCase):
             self.assertEqual(worst.severity, severity, (off, days))
 
     def test_twelve_hour_words_reach_the_message(self):
-        finding = only("extra", EVENING, [entry("on", "18:00"), entry("off", "23:30")], words=Words(twelve_hour=True))
-        self.assertIn("from 11:00 pm to 11:30 pm", finding.message)
+        finding = only("extra", EVENING, [entry("on", "18:00"), entry("off", "23:30")])
+        self.assertIn("from 11:00 pm to 11:30 pm", finding.text(Words(twelve_hour=True)))
+        self.assertIn("from 23:00 to 23:30", finding.message)
 
     def test_helpers_at_their_edges(self):
         self.assertEqual(next_after(np.array([5, 7]), np.array([5, 7, 9]), 99).tolist(), [7, 9])

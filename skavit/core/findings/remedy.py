@@ -1,0 +1,176 @@
+"""What can be done about a finding in one step: what it does in words, and what the unit then holds."""
+
+import hashlib
+import json
+from abc import abstractmethod
+from collections.abc import Iterable
+from dataclasses import dataclass, replace
+from functools import cached_property
+
+from skavit.core.plan.days import Days
+from skavit.core.plan.document import Plan
+from skavit.core.plan.entry import Entry
+from skavit.core.plan.holidays import Holiday
+from skavit.core.plan.times import ClockTime, Time
+from skavit.core.text.wording import PLAIN, Words, capital, days_text
+
+
+class Act:
+    """What is done, put into words when it is shown."""
+
+    __slots__ = ()
+
+    @abstractmethod
+    def text(self, words: Words) -> str:
+        """As a button says it."""
+
+
+def times_text(times: Iterable[tuple[int, Time]], words: Words) -> str:
+    """Slots (from 1) at other times."""
+    return ", ".join(f"slot {slot} at {words.time(at)}" for slot, at in times)
+
+
+@dataclass(frozen=True, slots=True)
+class ClearSlot(Act):
+    """Empty a slot (from 1)."""
+
+    slot: int
+
+    def text(self, words: Words) -> str:
+        """As a button says it."""
+        return f"Clear slot {self.slot}"
+
+
+@dataclass(frozen=True, slots=True)
+class Limit(Act):
+    """Let a slot act not before, or not after, a clock time."""
+
+    slot: int
+    bound: ClockTime
+    before: bool
+
+    def text(self, words: Words) -> str:
+        """As a button says it."""
+        return f"Slot {self.slot}: not {'before' if self.before else 'after'} {words.time(self.bound)}"
+
+
+@dataclass(frozen=True, slots=True)
+class ChangeDays(Act):
+    """Let a slot act on other days."""
+
+    slot: int
+    days: Days
+
+    def text(self, words: Words) -> str:
+        """As a button says it."""
+        return f"Slot {self.slot}: {days_text(self.days)}"
+
+
+@dataclass(frozen=True, slots=True)
+class ChangeTimes(Act):
+    """Let slots act at other times."""
+
+    times: tuple[tuple[int, Time], ...]
+
+    def text(self, words: Words) -> str:
+        """As a button says it."""
+        return capital(times_text(self.times, words))
+
+
+@dataclass(frozen=True, slots=True)
+class ChangePause(Act):
+    """Let the pulses of a slot pause for other seconds."""
+
+    slot: int
+    seconds: int
+
+    def text(self, words: Words) -> str:
+        """As a button says it."""
+        return f"Slot {self.slot}: pause {self.seconds} s"
+
+
+@dataclass(frozen=True, slots=True)
+class AddEntry(Act):
+    """Key one more entry."""
+
+    action: str
+    at: Time
+    days: Days
+
+    def text(self, words: Words) -> str:
+        """As a button says it."""
+        return f"Add {self.action.upper()} {words.time(self.at)}, {days_text(self.days)}"
+
+
+@dataclass(frozen=True, slots=True)
+class AddDays(Act):
+    """Key an entry that is there for more days."""
+
+    action: str
+    days: Days
+
+    def text(self, words: Words) -> str:
+        """As a button says it."""
+        return f"Add {self.action.upper()} {days_text(self.days)}"
+
+
+@dataclass(frozen=True, slots=True)
+class FitAnew(Act):
+    """Key all entries as `fit` makes them."""
+
+    within_limits: bool = False
+
+    def text(self, words: Words) -> str:
+        """As a button says it."""
+        return "Fit within its limits" if self.within_limits else "Fit all entries anew"
+
+
+@dataclass(frozen=True, slots=True)
+class EarlierHolidays(Act):
+    """Let each holiday begin a day earlier."""
+
+    def text(self, words: Words) -> str:
+        """As a button says it."""
+        return "Begin the holidays a day earlier"
+
+
+@dataclass(frozen=True, slots=True)
+class ClearHolidays(Act):
+    """Take the holidays out."""
+
+    def text(self, words: Words) -> str:
+        """As a button says it."""
+        return "Clear the holidays"
+
+
+@dataclass(frozen=True, kw_only=True)
+class Remedy:
+    """What is done, and the entries or the holidays that the unit then holds."""
+
+    act: Act
+    entries: tuple[Entry, ...] | None = None  # None: as they are
+    holidays: tuple[Holiday, ...] | None = None
+    keying: int = 0  # whose entries: 0 for `unit.entries`, n for the n-th of `unit.keyings`
+
+    def text(self, words: Words) -> str:
+        """What it does, as a button says it."""
+        return self.act.text(words)
+
+    @property
+    def label(self) -> str:
+        """The same in plain words."""
+        return self.text(PLAIN)
+
+    @cached_property
+    def key(self) -> str:
+        """By what it leaves in the unit it is found again, whatever it is called."""
+        left = [[row.to_json() for row in rows] if rows is not None else None for rows in (self.entries, self.holidays)]
+        return hashlib.sha256(json.dumps([self.keying, *left]).encode()).hexdigest()[:16]
+
+    def applied(self, plan: Plan) -> Plan:
+        """The plan after it."""
+        if self.entries is not None:
+            plan = plan.with_set(self.keying, self.entries)
+        if self.holidays is not None:
+            plan = replace(plan, unit=replace(plan.unit, holidays=self.holidays))
+        return plan
