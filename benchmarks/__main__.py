@@ -17,7 +17,7 @@ import numpy as np
 from skavit.charts.year import Frame, Year
 from skavit.charts.year_sheet import layers
 from skavit.core.findings import audit
-from skavit.core.fitting.fit import fit
+from skavit.core.fitting import fit
 from skavit.core.ground.strict_json import Node
 from skavit.core.plan.document import Plan, read_plan
 from skavit.core.plan.times import day_number

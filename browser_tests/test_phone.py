@@ -4,8 +4,8 @@ from browser_tests.browser import LAPTOP, PHONE, BrowserCase
 from skavit.core.kinds import shipped_kinds
 from skavit.crews.models import Crew, Membership
 from skavit.kinds.models import Kind
-from skavit.units import long_work
 from skavit.units.models import Unit
+from skavit.units.pages.sheet import printing
 
 
 class PhoneTest(BrowserCase):
@@ -71,7 +71,7 @@ class PhoneTest(BrowserCase):
             ("unit-kind", (unit.pk,)),
             ("kind-edit", (self.own_kind(),)),
             ("unit-clock", (unit.pk,)),
-            ("found", (unit.pk,)),
+            ("as-found", (unit.pk,)),
             ("unit", (Unit.objects.get(name="Mist and vents").pk,)),
             ("fits", (unit.pk,)),
             ("holidays", (unit.pk,)),
@@ -85,7 +85,7 @@ class PhoneTest(BrowserCase):
 
     def job(self, unit):
         """A piece of work that waits."""
-        return long_work.ask_pdf(unit, Membership.objects.get(user__username="kahu")).pk
+        return printing.ask_pdf(unit, Membership.objects.get(user__username="kahu")).pk
 
     def test_axe_finds_nothing_serious_and_nothing_overflows(self):
         for size in (PHONE, LAPTOP):

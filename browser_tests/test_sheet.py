@@ -7,8 +7,9 @@ from skavit.core.kinds import shipped_kinds
 from skavit.core.plan.document import read_plan
 from skavit.core.tests.builders import document, entry, window
 from skavit.crews.models import Membership
-from skavit.units import services
+from skavit.now import read_now
 from skavit.units.models import Tick, Unit
+from skavit.units.services import revisions, units
 
 
 class SheetCase(BrowserCase):
@@ -20,12 +21,14 @@ class SheetCase(BrowserCase):
         self.unit = Unit.objects.select_related("site", "head").get(name="Path lights")
 
     def choose(self, kind):
-        services.choose_kind(self.unit, self.membership, self.unit.head.number, kind, None)
+        units.choose_kind(self.unit, self.membership, self.unit.head.number, kind, None, now=read_now())
 
     def plan(self, entries, channels=1):
         raw = document(channels=[[window("18:00", "22:00")]] * channels, entries=entries)
         plan = read_plan(Node(raw))
-        services.edit(self.unit, self.membership, self.unit.head.number, lambda _: plan, "another plan")
+        revisions.edit(
+            self.unit, self.membership, self.unit.head.number, lambda _: plan, "another plan", now=read_now()
+        )
 
     def walk(self):
         """Through all steps by the button at the bottom; gives their titles."""

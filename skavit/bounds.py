@@ -4,7 +4,7 @@ from typing import Any
 
 from django.conf import settings
 
-from skavit.core.ground.arrays import DAY_S
+from skavit.core.ground.arrays import DAY_S, YEAR_DAYS
 from skavit.core.ground.errors import PlanError, SkavitError
 from skavit.core.plan.document import Plan
 
@@ -81,12 +81,15 @@ def check_lists(raw: Any) -> None:
 def pulses_a_year(plan: Plan) -> int:
     """How many pulses windows and entries make in a year at most."""
     trains = []
-    for window in (w for channel in plan.channels for w in channel.windows if w.repeat):
+    for window in (w for channel in plan.channels for w in channel.windows):
+        if window.repeat is None:
+            continue
         long = (window.for_min or 0) * 60 or (DAY_S if window.to is None else _long(window.start, window.to))
         trains.append((long, window.repeat.every_s))
-    for entry in (e for e in plan.unit.all_entries if e.repeat):
-        trains += [(_long(entry.at, entry.repeat.until), entry.repeat.cycle_s)] * len(entry.channels)
-    return sum(-(-long // cycle) * 366 for long, cycle in trains)
+    for entry in plan.unit.all_entries:
+        if entry.repeat is not None:
+            trains += [(_long(entry.at, entry.repeat.until), entry.repeat.cycle_s)] * len(entry.channels)
+    return sum(-(-long // cycle) * YEAR_DAYS for long, cycle in trains)
 
 
 def _long(start: object, end: object) -> int:

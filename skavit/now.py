@@ -1,6 +1,6 @@
-"""This moment, and what a site's clock shows: the one place where the application reads the time."""
+"""This moment, read once and handed on; and what a site's clock shows."""
 
-from datetime import UTC, datetime
+from datetime import UTC, date, datetime
 
 import numpy as np
 
@@ -10,9 +10,14 @@ from skavit.core.plan.times import day_of
 from skavit.core.site.clock import zone_clock
 
 
-def now_instant() -> int:
-    """This moment, in whole seconds of UTC since 1970."""
-    return int(datetime.now(tz=UTC).timestamp())
+def read_moment() -> datetime:
+    """This moment. Read by the middleware once a request, by background work and by commands once; handed on from there."""
+    return datetime.now(tz=UTC)
+
+
+def read_now() -> int:
+    """The same in whole seconds of UTC since 1970."""
+    return int(read_moment().timestamp())
 
 
 def site_digits(site: Site, instant: int) -> int:
@@ -26,6 +31,11 @@ def local_digits(plan: Plan, instant: int) -> int:
     return site_digits(plan.site, instant)
 
 
-def this_year(site: Site) -> int:
+def today_at(site: Site, instant: int) -> date:
+    """The date that it is at a site."""
+    return day_of(site_digits(site, instant) // DAY_S)
+
+
+def year_at(site: Site, instant: int) -> int:
     """The calendar year that it is at a site."""
-    return day_of(site_digits(site, now_instant()) // DAY_S).year
+    return today_at(site, instant).year

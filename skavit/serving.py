@@ -122,7 +122,7 @@ class BufferedWorker(Worker):
         self.nr += 1
         self.running[threading.get_ident()] = time.monotonic()
         try:
-            return self.wsgi(environ, start_response)  # type: ignore[no-any-return]
+            return self.wsgi(environ, start_response)
         finally:
             del self.running[threading.get_ident()]
 

@@ -46,7 +46,7 @@ MIDDLEWARE = [
     "django.contrib.messages.middleware.MessageMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "django_htmx.middleware.HtmxMiddleware",
-    "skavit.crews.middleware.CrewMiddleware",
+    "skavit.crews.request.CrewMiddleware",
     "skavit.middleware.RefusingMiddleware",
     "axes.middleware.AxesMiddleware",
 ]

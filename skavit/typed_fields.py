@@ -4,15 +4,14 @@ import datetime as dt
 from typing import Any
 
 from django import forms
+from django.http import QueryDict
 
 from skavit.bounds import FILE_BYTES
-from skavit.core.ground.arrays import DAY_S
 from skavit.core.ground.errors import PlanError
 from skavit.core.ground.strict_json import Node
-from skavit.core.plan.times import day_of, read_clock_time
+from skavit.core.plan.times import read_clock_time
 from skavit.core.text.typed import clock_word, date_typed
 from skavit.core.text.wording import capital
-from skavit.now import now_instant
 
 
 def _refused(error: PlanError) -> forms.ValidationError:
@@ -20,9 +19,9 @@ def _refused(error: PlanError) -> forms.ValidationError:
 
 
 class DateField(forms.CharField):
-    """A date; one without a year is of the year of ``today``, which a form of a site sets to the site's own."""
+    """A date; one without a year is of the year of ``today``, which :func:`tell_today` sets."""
 
-    today: dt.date | None = None
+    today: dt.date
 
     def __init__(self, **kwargs: Any) -> None:
         super().__init__(max_length=20, **{"help_text": "Such as 15 Feb 2027.", **kwargs})
@@ -31,9 +30,16 @@ class DateField(forms.CharField):
         """The date, or None where it may be left empty."""
         text = super().clean(value)
         try:
-            return date_typed(text, "date", self.today or day_of(now_instant() // DAY_S)) if text.strip() else None
+            return date_typed(text, "date", self.today) if text.strip() else None
         except PlanError as error:
             raise _refused(error) from error
+
+
+def tell_today(form: forms.Form, today: dt.date) -> None:
+    """Say which date it is, so that a date may be typed without its year."""
+    for field in form.fields.values():
+        if isinstance(field, DateField):
+            field.today = today
 
 
 class TimeField(forms.CharField):
@@ -49,6 +55,14 @@ class TimeField(forms.CharField):
             return read_clock_time(Node(clock_word(text), "time")).seconds if text.strip() else None
         except PlanError as error:
             raise _refused(error) from error
+
+
+def with_hidden(form: forms.Form, name: str, value: int) -> None:
+    """Let a form that was refused carry another value in one of its hidden fields; what was typed stays."""
+    if isinstance(form.data, QueryDict):
+        data = form.data.copy()
+        data[name] = str(value)
+        form.data = data
 
 
 def check_size(file: Any) -> None:

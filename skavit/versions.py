@@ -4,6 +4,8 @@ from typing import Any
 
 from django import forms
 
+from skavit.typed_fields import with_hidden
+
 CONFLICT = 409
 
 
@@ -33,5 +35,4 @@ class VersionField(forms.IntegerField):
 def show_stale(form: forms.Form, stale: Stale) -> None:
     """Say it on the form, which from now on is one of the newer version."""
     form.add_error(None, str(stale))
-    form.data = form.data.copy()
-    form.data["version"] = str(stale.version)
+    with_hidden(form, "version", stale.version)

@@ -47,7 +47,7 @@ def begin(
         type(crew).objects.select_for_update().get(pk=crew.pk)  # one at a time asks for a crew's work
         waiting = Job.objects.filter(crew=crew, state__in=OPEN)
         same = waiting.filter(by=membership.user, does=does, arguments=arguments, upload__isnull=upload is None).first()
-        if same is not None and (upload is None or bytes(same.upload) == upload):
+        if same is not None and (upload is None or bytes(same.upload or b"") == upload):
             return same
         if waiting.count() >= MOST_OPEN:
             raise TooMuchWork(

@@ -1,7 +1,7 @@
 """A piece of work: how far it is, cancelling it, and what came of it."""
 
 from django.contrib import messages
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import Http404, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_GET, require_POST
 from django_htmx.http import HttpResponseClientRedirect
@@ -9,15 +9,16 @@ from django_htmx.http import HttpResponseClientRedirect
 from skavit.background import services
 from skavit.background.models import Job, State
 from skavit.crews.access import members
+from skavit.crews.request import CrewRequest
 
 
-def _job(request: HttpRequest, pk: int) -> Job:
+def _job(request: CrewRequest, pk: int) -> Job:
     return get_object_or_404(Job.objects.defer("upload", "answer").select_related("by"), crew=request.crew, pk=pk)
 
 
 @members
 @require_GET
-def job(request: HttpRequest, pk: int) -> HttpResponse:
+def job(request: CrewRequest, pk: int) -> HttpResponse:
     """How far it is; once it is done, on to what came of it."""
     services.give_up_lost()
     found = _job(request, pk)
@@ -35,7 +36,7 @@ def job(request: HttpRequest, pk: int) -> HttpResponse:
 
 @members
 @require_POST
-def job_cancel(request: HttpRequest, pk: int) -> HttpResponse:
+def job_cancel(request: CrewRequest, pk: int) -> HttpResponse:
     """End it, and go back to where it was asked for."""
     found = _job(request, pk)
     services.cancel(request.membership, found)
@@ -44,7 +45,7 @@ def job_cancel(request: HttpRequest, pk: int) -> HttpResponse:
 
 @members
 @require_GET
-def job_answer(request: HttpRequest, pk: int) -> HttpResponse:
+def job_answer(request: CrewRequest, pk: int) -> HttpResponse:
     """The file that came of it."""
     found = get_object_or_404(Job, crew=request.crew, pk=pk, state=State.DONE)
     if found.answer is None or not found.answer_name:

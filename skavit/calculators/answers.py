@@ -1,7 +1,7 @@
 """What the calculators answer."""
 
 import datetime as dt
-from typing import Any
+from dataclasses import dataclass
 
 from django import forms
 
@@ -16,7 +16,7 @@ from skavit.core.site.clock_check import clock_changes, drift, law_as_rule, year
 from skavit.core.site.sun_table import Meaning, guess_meaning, read_table
 from skavit.core.text.wording import FULL_DAYS, MONTHS, Words, duration_text
 from skavit.sites.selectors import sun_texts
-from skavit.units.clock_sun import error_curves, margin_words, table_words
+from skavit.units.pages.clock.reading import TableAnswer, margin_words, table_answer
 
 YEARS_TOLD = 5
 LOOK_YEARS = 10
@@ -33,56 +33,85 @@ def long_date(day: dt.date) -> str:
     return f"{FULL_DAYS[day.weekday()]} {day.day} {MONTHS[day.month - 1]} {day.year}"
 
 
-def sun(form: SunForm, words: Words) -> dict[str, Any]:
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SunAnswer:
     """The day's five sun times, and the same a week on, to see how fast they move."""
+
+    day: str
+    zone: str
+    times: list[tuple[str, str]]
+    length: str
+    later: list[tuple[str, str]]
+
+
+def sun(form: SunForm, words: Words) -> SunAnswer:
+    """The sun times of a day."""
     site, day = place_of(form), form.cleaned_data["date"]
     clock = zone_clock(site.timezone, day.year - 1, day.year + 1)
 
     number = day_number(day)
     rise, fall = (sun_on(site, number)[name] for name in ("sunrise", "sunset"))
-    return {
-        "day": long_date(day),
-        "zone": site.timezone,
-        "times": sun_texts(site, clock, number, words),
-        "length": "" if rise is None or fall is None else duration_text(fall - rise),
-        "later": sun_texts(site, clock, number + 7, words),
-    }
+    return SunAnswer(
+        day=long_date(day),
+        zone=site.timezone,
+        times=sun_texts(site, clock, number, words),
+        length="" if rise is None or fall is None else duration_text(fall - rise),
+        later=sun_texts(site, clock, number + 7, words),
+    )
 
 
-def zone(form: ZoneForm, words: Words) -> dict[str, Any]:
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ZoneAnswer:
     """The clock changes of some years, and the law as a rule."""
+
+    zone: str
+    changes: list[tuple[str, str]]
+    rule: list[str] | None
+
+
+def zone(form: ZoneForm, words: Words) -> ZoneAnswer:
+    """The clock changes of a zone."""
     name, year = form.cleaned_data["timezone"], form.cleaned_data["year"]
     clock = zone_clock(name, year - 1, year + YEARS_TOLD)
     start, end = (day_number(dt.date(y, 1, 1)) * DAY_S for y in (year, year + YEARS_TOLD))
     rule = law_as_rule(name, range(year, year + LOOK_YEARS))
-    return {
-        "zone": name,
-        "changes": [
+    return ZoneAnswer(
+        zone=name,
+        changes=[
             (
                 long_date(day_of(c.digits // DAY_S)),
                 f"{'on' if c.by_s > 0 else 'back'} {duration_text(c.by_s)} at {words.minute(c.digits % DAY_S)}",
             )
             for c in clock_changes(clock, start, end)
         ],
-        "rule": None
+        rule=None
         if rule is None
         else [
             f"{word} the {'last' if c.week == 5 else ('first', 'second', 'third', 'fourth')[c.week - 1]} "
             f"{FULL_DAYS[c.weekday]} of {MONTHS[c.month - 1]} at {words.clock(c.time.seconds)}"
             for word, c in (("On", rule.start), ("Back", rule.end))
         ],
-    }
+    )
 
 
-def reading(form: ReadingForm, words: Words) -> dict[str, Any]:
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ReadingAnswer:
     """The correction, the implied place, and the error of the year."""
+
+    table_error: str = ""
+    hint: str = ""
+    sun: TableAnswer | None = None
+
+
+def reading(form: ReadingForm, words: Words) -> ReadingAnswer:
+    """What the readings say."""
     del words
     site, readings = place_of(form), form.readings()
     meaning = Meaning(form.cleaned_data["events"] or Meaning.SUNRISE.value)
     try:
         table = read_table(site, readings, meaning)
     except SkavitError as error:
-        return {"table_error": str(error)}
+        return ReadingAnswer(table_error=str(error))
     hint = ""
     if meaning is Meaning.SUNRISE:
         guessed, margin = guess_meaning(site, readings[-1])
@@ -90,26 +119,49 @@ def reading(form: ReadingForm, words: Words) -> dict[str, Any]:
             hint = "It shows civil twilight: choose dawn and dusk above."
         elif margin:
             hint = margin_words(margin)
-    return {"table": table, "hint": hint, "curves": error_curves(table, table.correction), **table_words(site, table)}
+    return ReadingAnswer(hint=hint, sun=table_answer(site, table))
 
 
-def weekday(form: WeekdayForm, words: Words) -> dict[str, Any]:
+@dataclass(frozen=True, slots=True, kw_only=True)
+class WeekdayAnswer:
     """The weekday that a date must show, and the years that would show another."""
+
+    day: str
+    must: str
+    right: bool
+    shown: str
+    years: str
+
+
+def weekday(form: WeekdayForm, words: Words) -> WeekdayAnswer:
+    """The weekday of a date."""
     del words
     day, shown = form.cleaned_data["date"], form.cleaned_data["weekday"]
     must = day.weekday()
     wrong = shown not in ("", None, str(must))
-    return {
-        "day": f"{day.day} {MONTHS[day.month - 1]} {day.year}",
-        "must": FULL_DAYS[must],
-        "right": shown == str(must),
-        "shown": FULL_DAYS[int(shown)] if wrong else "",
-        "years": ", ".join(map(str, years_showing(day, int(shown))[:4])) if wrong else "",
-    }
+    return WeekdayAnswer(
+        day=f"{day.day} {MONTHS[day.month - 1]} {day.year}",
+        must=FULL_DAYS[must],
+        right=shown == str(must),
+        shown=FULL_DAYS[int(shown)] if wrong else "",
+        years=", ".join(map(str, years_showing(day, int(shown))[:4])) if wrong else "",
+    )
 
 
-def drifting(form: DriftForm, words: Words) -> dict[str, Any]:
+@dataclass(frozen=True, slots=True, kw_only=True)
+class DriftAnswer:
     """Seconds a day, and when it will be out by one and by five minutes."""
+
+    rate: str
+    pm: str
+    unclear: bool
+    gains: bool
+    minute: str
+    five: str
+
+
+def drifting(form: DriftForm, words: Words) -> DriftAnswer:
+    """The drift between two looks."""
     del words
     first, second = form.looks()
     found = drift(first, second, float(form.cleaned_data["resolution"] or 1))
@@ -120,11 +172,11 @@ def drifting(form: DriftForm, words: Words) -> dict[str, Any]:
             return "not in fifty years"
         return "already" if at <= found.at else long_date(dt.date.fromordinal(at // DAY_S))
 
-    return {
-        "rate": f"{abs(found.fast_s_per_day):.2f}",
-        "pm": f"{found.pm_s_per_day:.2f}",
-        "unclear": abs(found.fast_s_per_day) <= found.pm_s_per_day,
-        "gains": found.fast_s_per_day >= 0,
-        "minute": out(60),
-        "five": out(300),
-    }
+    return DriftAnswer(
+        rate=f"{abs(found.fast_s_per_day):.2f}",
+        pm=f"{found.pm_s_per_day:.2f}",
+        unclear=abs(found.fast_s_per_day) <= found.pm_s_per_day,
+        gains=found.fast_s_per_day >= 0,
+        minute=out(60),
+        five=out(300),
+    )

@@ -2,10 +2,11 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from http import HTTPStatus
 from typing import Any
 
 from django import forms
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import Http404, HttpResponse
 from django.shortcuts import render
 from django.views.decorators.http import require_GET
 
@@ -13,8 +14,8 @@ from skavit.calculators import answers
 from skavit.calculators.forms import DriftForm, ReadingForm, SunForm, WeekdayForm, ZoneForm
 from skavit.core.ground.zones import timezones
 from skavit.core.text.wording import Words
-
-UNPROCESSABLE = 422
+from skavit.crews.request import CrewRequest
+from skavit.typed_fields import tell_today
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -25,7 +26,7 @@ class Calculator:
     name: str
     says: str
     form: type[forms.Form]
-    answer: Callable[[Any, Words], dict[str, Any]]
+    answer: Callable[[Any, Words], object]
     place: bool = False
 
 
@@ -67,24 +68,29 @@ CALCULATORS = (
 
 
 @require_GET
-def index(request: HttpRequest) -> HttpResponse:
+def index(request: CrewRequest) -> HttpResponse:
     """The list."""
     return render(request, "calculators/index.html", {"calculators": CALCULATORS})
 
 
 @require_GET
-def calculator(request: HttpRequest, slug: str) -> HttpResponse:
+def calculator(request: CrewRequest, slug: str) -> HttpResponse:
     """One calculator, with its answer where its inputs suffice."""
     found = next((c for c in CALCULATORS if c.slug == slug), None)
     if found is None:
         raise Http404("no such calculator")
     form = found.form(request.GET or None)
+    tell_today(form, request.moment.date())
     context: dict[str, Any] = {"calculator": found, "form": form, "zones": sorted(timezones())}
     if form.is_bound and form.is_valid():
-        words = Words(twelve_hour=bool(request.crew and request.crew.twelve_hour))
-        context["answer"] = found.answer(form, words)
+        context["answer"] = found.answer(form, request.words)
     # While somebody types, half an answer is no fault: the fields say what is missing, and the page stands.
     if request.htmx:
         return render(request, "calculators/_answer.html", context)
     refused = form.is_bound and not form.is_valid()
-    return render(request, "calculators/calculator.html", context, status=UNPROCESSABLE if refused else 200)
+    return render(
+        request,
+        "calculators/calculator.html",
+        context,
+        status=HTTPStatus.UNPROCESSABLE_ENTITY if refused else HTTPStatus.OK,
+    )

@@ -14,7 +14,7 @@ from typing import Any, NoReturn
 import numpy as np
 
 from skavit.core.findings.tolerance import audit_within
-from skavit.core.fitting.fit import fit
+from skavit.core.fitting import fit
 from skavit.core.formats.results import audit_json, fit_json, handover_json, iso, reading_json, replay_text
 from skavit.core.ground.arrays import DAY_S
 from skavit.core.ground.errors import SkavitError, quoted

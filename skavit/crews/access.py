@@ -5,9 +5,10 @@ from functools import wraps
 from typing import Any
 
 from django.core.exceptions import PermissionDenied
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 
 from skavit.crews.models import Membership
+from skavit.crews.request import CrewRequest
 
 View = Callable[..., HttpResponse]
 
@@ -16,7 +17,7 @@ def members(view: View) -> View:
     """Only people who are in a crew."""
 
     @wraps(view)
-    def guarded(request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
+    def guarded(request: CrewRequest, *args: Any, **kwargs: Any) -> HttpResponse:
         if request.membership is None:
             raise PermissionDenied("You are in no crew yet. Ask an owner to add you.")
         return view(request, *args, **kwargs)
@@ -29,7 +30,7 @@ def editors(view: View) -> View:
 
     @wraps(view)
     @members
-    def guarded(request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
+    def guarded(request: CrewRequest, *args: Any, **kwargs: Any) -> HttpResponse:
         require_edit(request.membership)
         return view(request, *args, **kwargs)
 
@@ -41,7 +42,7 @@ def owners(view: View) -> View:
 
     @wraps(view)
     @members
-    def guarded(request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
+    def guarded(request: CrewRequest, *args: Any, **kwargs: Any) -> HttpResponse:
         if not request.membership.may_manage:
             raise PermissionDenied("Only an owner of the crew may do this.")
         return view(request, *args, **kwargs)

@@ -9,6 +9,7 @@ from django.contrib.auth.decorators import login_not_required
 from django.contrib.auth.views import LoginView, PasswordResetConfirmView, PasswordResetView
 from django.db import DatabaseError, connection
 from django.http import Http404, HttpRequest, HttpResponse
+from django.http.response import HttpResponseBase
 from django.shortcuts import redirect, render
 from django.template.loader import render_to_string
 from django.urls import reverse_lazy
@@ -19,6 +20,7 @@ from django.views.decorators.http import require_GET, require_http_methods, requ
 from skavit.crews import services
 from skavit.crews.forms import BeginForm, ChangedPasswordForm, ChosenPasswordForm, MailForm, NewPersonForm
 from skavit.crews.models import User
+from skavit.crews.request import CrewRequest
 
 MODEL_BACKEND = "django.contrib.auth.backends.ModelBackend"
 UNPROCESSABLE, TOO_MANY, UNAVAILABLE = 422, 429, 503
@@ -101,7 +103,7 @@ def join(request: HttpRequest, secret: str) -> HttpResponse:
 
 
 @require_http_methods(["GET", "POST"])
-def account(request: HttpRequest) -> HttpResponse:
+def account(request: CrewRequest) -> HttpResponse:
     """One's own password and mail, and leaving the crew."""
     about = request.POST.get("about")
     password = ChangedPasswordForm(request.user, request.POST if about == "password" else None)
@@ -122,7 +124,7 @@ def account(request: HttpRequest) -> HttpResponse:
 
 
 @require_POST
-def leave(request: HttpRequest) -> HttpResponse:
+def leave(request: CrewRequest) -> HttpResponse:
     """Take oneself out of the crew."""
     if request.membership is None:
         raise Http404
@@ -158,7 +160,7 @@ class Forgotten(PasswordResetView):
     subject_template_name = "password_subject.txt"
     success_url = reverse_lazy("login")
 
-    def dispatch(self, *args: Any, **kwargs: Any) -> HttpResponse:
+    def dispatch(self, *args: Any, **kwargs: Any) -> HttpResponseBase:
         """Not where no mail is sent."""
         if not services.mail_is_sent():
             raise Http404

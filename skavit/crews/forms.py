@@ -74,7 +74,7 @@ class ChangedPasswordForm(_Chosen, PasswordChangeForm):
         self.fields["old_password"].widget.attrs.pop("autofocus", None)
 
 
-class ChosenPasswordForm(_Chosen, SetPasswordForm):
+class ChosenPasswordForm(_Chosen, SetPasswordForm):  # type: ignore[type-arg]  # it takes none when it runs
     """A password, by who has a link."""
 
 

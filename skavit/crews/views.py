@@ -1,7 +1,7 @@
 """The crew's own page and its people."""
 
 from django.contrib import messages
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_http_methods, require_POST
@@ -10,11 +10,12 @@ from skavit.crews import services
 from skavit.crews.access import owners
 from skavit.crews.forms import CrewForm, PersonForm, RoleForm
 from skavit.crews.models import Invitation, Membership
+from skavit.crews.request import CrewRequest
 
 
 @owners
 @require_http_methods(["GET", "POST"])
-def crew_page(request: HttpRequest) -> HttpResponse:
+def crew_page(request: CrewRequest) -> HttpResponse:
     """The crew: its clock and its people."""
     form = CrewForm(request.POST or None, initial=_as_it_is(request))
     if request.method == "POST" and form.is_valid():
@@ -27,11 +28,11 @@ def crew_page(request: HttpRequest) -> HttpResponse:
     return _show_crew(request, form, PersonForm())
 
 
-def _as_it_is(request: HttpRequest) -> dict[str, str]:
+def _as_it_is(request: CrewRequest) -> dict[str, str]:
     return {"name": request.crew.name, "twelve_hour": "1" if request.crew.twelve_hour else "0"}
 
 
-def _show_crew(request: HttpRequest, form: CrewForm, person: PersonForm, link: str = "") -> HttpResponse:
+def _show_crew(request: CrewRequest, form: CrewForm, person: PersonForm, link: str = "") -> HttpResponse:
     crew = request.crew
     context = {
         "form": form,
@@ -46,7 +47,7 @@ def _show_crew(request: HttpRequest, form: CrewForm, person: PersonForm, link: s
 
 @owners
 @require_POST
-def person_add(request: HttpRequest) -> HttpResponse:
+def person_add(request: CrewRequest) -> HttpResponse:
     """A new person."""
     form = PersonForm(request.POST)
     if form.is_valid():
@@ -59,13 +60,13 @@ def person_add(request: HttpRequest) -> HttpResponse:
     return _show_crew(request, CrewForm(initial=_as_it_is(request)), form)
 
 
-def _other(request: HttpRequest, pk: int) -> Membership:
+def _other(request: CrewRequest, pk: int) -> Membership:
     return get_object_or_404(Membership.objects.select_related("crew", "user"), crew=request.crew, pk=pk)
 
 
 @owners
 @require_POST
-def person_role(request: HttpRequest, pk: int) -> HttpResponse:
+def person_role(request: CrewRequest, pk: int) -> HttpResponse:
     """Another role for a person."""
     other = _other(request, pk)
     form = RoleForm(request.POST)
@@ -79,7 +80,7 @@ def person_role(request: HttpRequest, pk: int) -> HttpResponse:
 
 @owners
 @require_POST
-def person_out(request: HttpRequest, pk: int) -> HttpResponse:
+def person_out(request: CrewRequest, pk: int) -> HttpResponse:
     """Take a person out."""
     other = _other(request, pk)
     try:
@@ -93,7 +94,7 @@ def person_out(request: HttpRequest, pk: int) -> HttpResponse:
 
 @owners
 @require_POST
-def person_again(request: HttpRequest, pk: int) -> HttpResponse:
+def person_again(request: CrewRequest, pk: int) -> HttpResponse:
     """Let a person in again who left."""
     services.let_in_again(request.membership, _other(request, pk))
     return person_link(request, pk)
@@ -101,7 +102,7 @@ def person_again(request: HttpRequest, pk: int) -> HttpResponse:
 
 @owners
 @require_POST
-def person_link(request: HttpRequest, pk: int) -> HttpResponse:
+def person_link(request: CrewRequest, pk: int) -> HttpResponse:
     """A link by which a person chooses a new password; shown once, to be handed on."""
     other = _other(request, pk)
     path = services.give_password_link(request.membership, other)
@@ -113,7 +114,7 @@ def person_link(request: HttpRequest, pk: int) -> HttpResponse:
 
 @owners
 @require_POST
-def invite(request: HttpRequest) -> HttpResponse:
+def invite(request: CrewRequest) -> HttpResponse:
     """An invitation; its link is shown once."""
     form = RoleForm(request.POST)
     if not form.is_valid():
@@ -129,7 +130,7 @@ def invite(request: HttpRequest) -> HttpResponse:
 
 @owners
 @require_POST
-def invitation_back(request: HttpRequest, pk: int) -> HttpResponse:
+def invitation_back(request: CrewRequest, pk: int) -> HttpResponse:
     """Take an invitation back."""
     services.take_back(request.membership, get_object_or_404(Invitation, crew=request.crew, pk=pk))
     return redirect("crew")
@@ -137,7 +138,7 @@ def invitation_back(request: HttpRequest, pk: int) -> HttpResponse:
 
 @owners
 @require_POST
-def demo_remove(request: HttpRequest) -> HttpResponse:
+def demo_remove(request: CrewRequest) -> HttpResponse:
     """Take the demo crew away, with its people; then the first page begins a crew of one's own."""
     services.remove_demo(request.membership)
     return redirect("login")

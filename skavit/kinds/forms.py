@@ -103,7 +103,7 @@ class KindForm(forms.Form):
     version = VersionField()
 
     def __init__(self, *args: Any, kind: Kind, version: int, **kwargs: Any) -> None:
-        super().__init__(*args, initial=_shown(kind) | {"version": version}, **kwargs)
+        super().__init__(*args, **{**kwargs, "initial": _shown(kind) | {"version": version}})
         self.kind = kind
         self.made: Kind | None = None
         if kind.modes is None:

@@ -3,7 +3,7 @@
 import json
 
 from django.contrib import messages
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
@@ -12,6 +12,7 @@ from skavit.core.ground.errors import SkavitError
 from skavit.core.kinds import Kind as CoreKind
 from skavit.core.kinds.kind import SECTIONS
 from skavit.crews.access import editors, members
+from skavit.crews.request import CrewRequest
 from skavit.kinds import selectors, services
 from skavit.kinds.forms import KindFileForm, KindForm
 from skavit.versions import CONFLICT, Stale, show_stale
@@ -21,26 +22,26 @@ UNPROCESSABLE = 422
 
 @members
 @require_GET
-def library(request: HttpRequest) -> HttpResponse:
+def library(request: CrewRequest) -> HttpResponse:
     """The crew's kinds and those that ship."""
     return _library(request, KindFileForm())
 
 
-def _library(request: HttpRequest, form: KindFileForm) -> HttpResponse:
+def _library(request: CrewRequest, form: KindFileForm) -> HttpResponse:
     context = {"own": selectors.own_kinds(request.crew), "shipped": selectors.shipped(), "form": form}
     return render(request, "kinds/library.html", context, status=UNPROCESSABLE if form.is_bound else 200)
 
 
 @members
 @require_GET
-def shipped(request: HttpRequest, slug: str) -> HttpResponse:
+def shipped(request: CrewRequest, slug: str) -> HttpResponse:
     """A kind that ships."""
     return render(request, "kinds/kind.html", {"slug": slug, **selectors.kind_page(selectors.shipped_kind(slug))})
 
 
 @members
 @require_GET
-def own(request: HttpRequest, pk: int) -> HttpResponse:
+def own(request: CrewRequest, pk: int) -> HttpResponse:
     """One of the crew's kinds, with its steps to be put in another order."""
     row = selectors.own_kind(request.crew, pk)
     page = selectors.kind_page(row.kind)
@@ -50,7 +51,7 @@ def own(request: HttpRequest, pk: int) -> HttpResponse:
 
 @editors
 @require_POST
-def copy(request: HttpRequest, slug: str) -> HttpResponse:
+def copy(request: CrewRequest, slug: str) -> HttpResponse:
     """A copy for the crew, opened to be adjusted."""
     row = services.add_kind(request.membership, selectors.shipped_kind(slug))
     return redirect("kind-edit", pk=row.pk)
@@ -58,7 +59,7 @@ def copy(request: HttpRequest, slug: str) -> HttpResponse:
 
 @editors
 @require_http_methods(["GET", "POST"])
-def edit(request: HttpRequest, pk: int) -> HttpResponse:
+def edit(request: CrewRequest, pk: int) -> HttpResponse:
     """Adjust one of the crew's kinds."""
     row = selectors.own_kind(request.crew, pk)
     form = KindForm(request.POST if request.method == "POST" else None, kind=row.kind, version=row.version)
@@ -78,7 +79,7 @@ def edit(request: HttpRequest, pk: int) -> HttpResponse:
 
 @editors
 @require_POST
-def order(request: HttpRequest, pk: int) -> HttpResponse:
+def order(request: CrewRequest, pk: int) -> HttpResponse:
     """Move one step up or down."""
     row = selectors.own_kind(request.crew, pk)
     section = request.POST.get("section", "")
@@ -89,7 +90,7 @@ def order(request: HttpRequest, pk: int) -> HttpResponse:
 
 @editors
 @require_POST
-def import_kind(request: HttpRequest) -> HttpResponse:
+def import_kind(request: CrewRequest) -> HttpResponse:
     """A kind from its file."""
     form = KindFileForm(request.POST, request.FILES)
     if not form.is_valid():
@@ -105,14 +106,14 @@ def import_kind(request: HttpRequest) -> HttpResponse:
 
 @members
 @require_GET
-def shipped_file(request: HttpRequest, slug: str) -> HttpResponse:
+def shipped_file(request: CrewRequest, slug: str) -> HttpResponse:
     """The file of a kind that ships."""
     return _file(selectors.shipped_kind(slug))
 
 
 @members
 @require_GET
-def own_file(request: HttpRequest, pk: int) -> HttpResponse:
+def own_file(request: CrewRequest, pk: int) -> HttpResponse:
     """The file of one of the crew's kinds."""
     return _file(selectors.own_kind(request.crew, pk).kind)
 
@@ -126,6 +127,6 @@ def _file(kind: CoreKind) -> HttpResponse:
 
 @members
 @require_GET
-def schema(request: HttpRequest) -> HttpResponse:
+def schema(request: CrewRequest) -> HttpResponse:
     """The JSON Schema of the file of a kind."""
     return HttpResponse(json.dumps(kind_schema(), indent=2), content_type="application/schema+json")

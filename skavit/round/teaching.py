@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from skavit.charts.year_sheet import OFF_THE_SHEET, year_sheet
 from skavit.core.text.wording import Words
 from skavit.crews.models import Crew
-from skavit.now import this_year
+from skavit.now import year_at
 from skavit.units import demo
 from skavit.units.results import unit_year
 
@@ -35,7 +35,7 @@ def first_steps(crew: Crew) -> list[TeachingStep]:
     return [TeachingStep(name=n, says=s, done=d, here=i == here) for i, (n, s, d) in enumerate(told)]
 
 
-def example_picture(words: Words) -> str:
+def example_picture(words: Words, now: int) -> str:
     """The year of the example as an SVG element."""
-    found = unit_year(EXAMPLE, this_year(EXAMPLE.site), words)
+    found = unit_year(EXAMPLE, year_at(EXAMPLE.site, now))
     return year_sheet(found.year_of(0), marks=[], cursor=OFF_THE_SHEET, today=None, words=words)

@@ -1,37 +1,35 @@
 """The round, a site with its units, and finding."""
 
-from django.http import HttpRequest, HttpResponse
+from dataclasses import replace
+
+from django.http import HttpResponse
 from django.shortcuts import render
 from django.views.decorators.http import require_GET
 
 from skavit.background.models import Job
 from skavit.background.services import TooMuchWork
-from skavit.core.text.wording import Words
 from skavit.crews.access import members
-from skavit.now import now_instant
+from skavit.crews.request import CrewRequest
+from skavit.page import shown
 from skavit.round.cards import round_page, unit_cards
-from skavit.round.teaching import example_picture, first_steps
 from skavit.sites.selectors import site_of, sites_of, sky
-from skavit.units.long_work import ask_refresh
 from skavit.units.selectors import units_of
+from skavit.units.services.refreshing import ask_refresh
 
 MOST_FOUND = 20
 
 
 @members
 @require_GET
-def home(request: HttpRequest) -> HttpResponse:
+def home(request: CrewRequest) -> HttpResponse:
     """The round."""
-    words = Words(twelve_hour=request.crew.twelve_hour)
-    page = round_page(request.crew, words)
-    if not page["total"]:
-        page |= {"first_steps": first_steps(request.crew), "example": example_picture(words)}
-    if page["stale"]:
-        page["refreshing"] = _refresh(request)
-    return render(request, "round.html", page)
+    page = round_page(request.crew, request.words, request.now)
+    if page.stale:
+        page = replace(page, refreshing=_refresh(request))
+    return render(request, "round.html", shown(page))
 
 
-def _refresh(request: HttpRequest) -> Job | None:
+def _refresh(request: CrewRequest) -> Job | None:
     """Let what is stale be worked out; None where the crew has too much work waiting."""
     try:
         return ask_refresh(request.membership)
@@ -41,7 +39,7 @@ def _refresh(request: HttpRequest) -> Job | None:
 
 @members
 @require_GET
-def find(request: HttpRequest) -> HttpResponse:
+def find(request: CrewRequest) -> HttpResponse:
     """Sites and units whose name holds what is typed."""
     typed = request.GET.get("q", "").strip()
     sites = sites_of(request.crew).filter(name__icontains=typed)[:MOST_FOUND]
@@ -54,11 +52,10 @@ def find(request: HttpRequest) -> HttpResponse:
 
 @members
 @require_GET
-def site_page(request: HttpRequest, pk: int) -> HttpResponse:
+def site_page(request: CrewRequest, pk: int) -> HttpResponse:
     """A site: today's sun, the next clock change, its units."""
     site = site_of(request.crew, pk)
-    words = Words(twelve_hour=request.crew.twelve_hour)
-    context = {"site": site, "sky": sky(site.place, now_instant(), words)}
-    cards = unit_cards(request.crew, words, site=site)
+    cards = unit_cards(request.crew, request.words, request.now, site=site)
     refreshing = _refresh(request) if any(card.stale for card in cards) else None
+    context = {"site": site, "sky": sky(site.place, request.now, request.words)}
     return render(request, "sites/site.html", {**context, "cards": cards, "refreshing": refreshing})

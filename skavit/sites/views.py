@@ -1,11 +1,12 @@
 """Adding and changing sites."""
 
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_GET, require_http_methods
 
 from skavit.core.ground.zones import timezones
 from skavit.crews.access import editors
+from skavit.crews.request import CrewRequest
 from skavit.sites import selectors, services
 from skavit.sites.cities import find_cities, zone_at
 from skavit.sites.forms import PlaceForm, SiteForm
@@ -16,7 +17,7 @@ UNPROCESSABLE = 422
 
 @editors
 @require_http_methods(["GET", "POST"])
-def site_edit(request: HttpRequest, pk: int | None = None) -> HttpResponse:
+def site_edit(request: CrewRequest, pk: int | None = None) -> HttpResponse:
     """A new site, or a change of one."""
     site = selectors.site_of(request.crew, pk) if pk is not None else None
     status = UNPROCESSABLE
@@ -42,7 +43,7 @@ def site_edit(request: HttpRequest, pk: int | None = None) -> HttpResponse:
 
 
 @require_GET
-def cities(request: HttpRequest) -> HttpResponse:
+def cities(request: CrewRequest) -> HttpResponse:
     """The cities whose name begins with what is typed, to fill a place's fields with."""
     site = selectors.sites_of(request.crew).order_by("-created").first() if request.crew else None
     near = site.timezone if site else ""
@@ -50,7 +51,7 @@ def cities(request: HttpRequest) -> HttpResponse:
 
 
 @require_GET
-def zone(request: HttpRequest) -> HttpResponse:
+def zone(request: CrewRequest) -> HttpResponse:
     """The time zone of the coordinates typed so far."""
     form = PlaceForm(request.GET)
     form.is_valid()

@@ -10,4 +10,5 @@ class UnitsConfig(AppConfig):
 
     def ready(self) -> None:
         """Put down the kinds of work."""
-        from skavit.units import long_work  # noqa: F401  each is put down where it is read
+        from skavit.units.pages.sheet import printing  # noqa: F401  each is put down where it is read
+        from skavit.units.services import files, fitting, refreshing  # noqa: F401

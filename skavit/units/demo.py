@@ -1,6 +1,7 @@
 """The demo: an invented crew in Hawke's Bay, with sites that are clean and sites that are traps."""
 
 from dataclasses import dataclass, field
+from functools import partial
 from typing import Any
 
 from django.db import transaction
@@ -10,8 +11,10 @@ from skavit.core.kinds import shipped_kinds
 from skavit.core.plan.document import Plan, read_plan
 from skavit.crews.models import Crew, Membership, Role, User
 from skavit.crews.names import looks_of
+from skavit.now import read_now
 from skavit.sites.services import save_site
-from skavit.units.services import choose_kind, create_unit, edit
+from skavit.units.services import revisions
+from skavit.units.services.units import choose_kind, create_unit
 
 CREW = "North bay crew"
 PEOPLE = {"owner": Role.OWNER, "kahu": Role.INSTALLER, "viewer": Role.VIEWER}
@@ -228,6 +231,11 @@ class NamesTaken(Exception):
     """Somebody here has the name of a person or of the crew of the demo."""
 
 
+def _taken(plan: Plan, _: Plan) -> Plan:
+    """The edit that puts a whole plan in."""
+    return plan
+
+
 def load(password: str) -> bool:
     """Put the demo in, once; says whether it did. Raises :class:`NamesTaken`."""
     if Crew.objects.filter(is_demo=True).exists():
@@ -235,6 +243,7 @@ def load(password: str) -> bool:
     taken = [*Crew.objects.filter(name=CREW), *User.objects.filter(looks__in=map(looks_of, PEOPLE))]
     if taken:
         raise NamesTaken(f"The demo is not loaded: {taken[0]} is the name of a crew or a person here already.")
+    now = read_now()
     with transaction.atomic():
         crew = Crew.objects.create(name=CREW, is_demo=True)
         members = {}
@@ -245,10 +254,12 @@ def load(password: str) -> bool:
         for demo in UNITS:
             place = {"latitude": demo.latitude, "longitude": demo.longitude, "timezone": demo.timezone}
             site = save_site(member, None, {"name": demo.site, **place})
-            unit = create_unit(member, site, name=demo.unit, whereabouts=demo.whereabouts, channels=list(demo.channels))
+            unit = create_unit(
+                member, site, name=demo.unit, whereabouts=demo.whereabouts, channels=list(demo.channels), now=now
+            )
             plan = plan_of(demo)
-            edit(unit, member, unit.head.number, lambda _, plan=plan: plan, "demo plan")
+            revisions.edit(unit, member, unit.head_revision.number, partial(_taken, plan), "demo plan", now=now)
             for kind in shipped_kinds():
                 if kind.slug == demo.kind:
-                    choose_kind(unit, member, unit.head.number, kind, None)
+                    choose_kind(unit, member, unit.head_revision.number, kind, None, now=now)
     return True

@@ -1,6 +1,5 @@
 """Units, the revisions of their plans, ticks of their entry sheets, and kept results of their years."""
 
-from dataclasses import replace
 from functools import cached_property
 
 from django.db import models
@@ -39,9 +38,19 @@ class Unit(models.Model):
         return f"{self.site}, {self.name}"
 
     @property
+    def head_revision(self) -> "PlanRevision":
+        """The revision at which it stands. A unit is written together with its first one."""
+        if self.head is None:
+            raise ValueError(f"unit {self.pk} has no plan")
+        return self.head
+
+    @property
     def plan(self) -> Plan:
-        """The plan as it stands, at the place where the site now is."""
-        return self.plan_of(self.head)
+        """The plan as it stands, at the place where the site now is; the same one until either changes."""
+        place, kept = self.site.place, self.__dict__.get("_plan")
+        if kept is None or kept[0] is not self.head_revision or kept[1].site != place:
+            kept = self.__dict__["_plan"] = (self.head_revision, self.plan_of(self.head_revision))
+        return kept[1]
 
     @cached_property
     def core_kind(self) -> CoreKind | None:
@@ -58,7 +67,7 @@ class Unit(models.Model):
 
     def plan_of(self, revision: "PlanRevision") -> Plan:
         """The plan of one of the unit's revisions, at the place where the site now is."""
-        return replace(revision.plan, site=self.site.place)
+        return revision.plan.at_site(self.site.place)
 
 
 class PlanRevision(models.Model):
@@ -80,9 +89,9 @@ class PlanRevision(models.Model):
     def __str__(self) -> str:
         return f"{self.number}: {self.note}"
 
-    @property
+    @cached_property
     def plan(self) -> Plan:
-        """The document read by the core."""
+        """The document read by the core, once."""
         return read_plan(Node(self.document))
 
 
@@ -107,7 +116,7 @@ class Tick(models.Model):
 class AsFound(models.Model):
     """A unit as somebody found it, before anything was reset; never changed once written."""
 
-    unit = models.ForeignKey(Unit, on_delete=models.CASCADE, related_name="found")
+    unit = models.ForeignKey(Unit, on_delete=models.CASCADE, related_name="as_found")
     shown = models.JSONField()  # what its display showed, by field; what was not looked at is left out
     lines = models.TextField(blank=True)  # its entries, as typed, a line each
     entries = models.JSONField()  # the same as the plan file has them

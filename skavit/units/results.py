@@ -15,19 +15,18 @@ from skavit.bounds import Busy
 from skavit.charts.year import TRAIN_GAP_S, Year
 from skavit.charts.year_sheet import thumbnail
 from skavit.core.findings import Finding, audit
-from skavit.core.formats.results import finding_json
 from skavit.core.ground.spans import Spans, closed
 from skavit.core.plan.document import Plan
 from skavit.core.plan.keyings import stretches
 from skavit.core.plan.sun_settings import SunSettings
 from skavit.core.simulation.replay import Replay, replay
 from skavit.core.site.clock import WallClock
-from skavit.core.text.wording import YEAR_DAYS, Words
-from skavit.now import this_year
+from skavit.core.text.wording import YEAR_DAYS
+from skavit.now import year_at
 from skavit.units.models import Unit, YearResult
 
 # Raise with every change to a computed result, together with a "calculation" line in the CHANGELOG.
-CORE_RELEASE = "4"
+CORE_RELEASE = "5"
 # A channel that switches on more often than this pulses.
 PULSES_A_DAY = 8
 # What a process keeps of years that were looked at.
@@ -93,7 +92,7 @@ def _bytes(found: UnitYear) -> int:
     return sum(array.nbytes for array in arrays) + 400_000
 
 
-_KEPT: LRUCache[tuple[Plan, int, Words], UnitYear] = LRUCache(KEPT_BYTES, getsizeof=_bytes)
+_KEPT: LRUCache[tuple[str, int], UnitYear] = LRUCache(KEPT_BYTES, getsizeof=_bytes)
 _LOOKING, _WORKING = Lock(), RLock()
 # A plan of more windows and entries than this is shown by one request at a time in each process, and so many wait.
 LARGE = 60
@@ -117,12 +116,12 @@ def in_turn(plan: Plan) -> Iterator[None]:
         _WAITING.release()
 
 
-def unit_year(plan: Plan, year: int, words: Words) -> UnitYear:
+def unit_year(plan: Plan, year: int) -> UnitYear:
     """Replay and audit a calendar year; the last are kept, since a page is looked at more often than changed.
 
     A process works one out at a time: whoever asks for the same meanwhile waits for it, and lighter pages go on.
     """
-    key = (plan, year, words)
+    key = (plan.content_hash(), year)
     with _LOOKING:
         kept = _KEPT.get(key)
     if kept is not None:
@@ -131,20 +130,17 @@ def unit_year(plan: Plan, year: int, words: Words) -> UnitYear:
         with _LOOKING:
             kept = _KEPT.get(key)
         if kept is None:
-            kept = _work_out(plan, year, words)
+            kept = _work_out(plan, year)
             with _LOOKING:
                 if _bytes(kept) < KEPT_BYTES:
                     _KEPT[key] = kept
     return kept
 
 
-def _work_out(plan: Plan, year: int, words: Words) -> UnitYear:
-    result = replay(plan, date(year, 1, 1), date(year, 12, 31))
-    return UnitYear(
-        replay=result,
-        picture=replay(plan, date(year, 1, 1), date(year + 1, 1, 1)),
-        findings=audit(result, words=words),
-    )
+def _work_out(plan: Plan, year: int) -> UnitYear:
+    picture = replay(plan, date(year, 1, 1), date(year + 1, 1, 1))
+    result = picture.ending(date(year, 12, 31))
+    return UnitYear(replay=result, picture=picture, findings=audit(result))
 
 
 def year_result(unit: Unit, year: int) -> YearResult:
@@ -154,14 +150,14 @@ def year_result(unit: Unit, year: int) -> YearResult:
     kept = YearResult.objects.filter(content_hash=content_hash, year=year, calculation=CALCULATION).first()
     if kept is not None:
         return kept
-    found = unit_year(plan, year, Words())
+    found = unit_year(plan, year)
     worst = _worst_channel(found)
     made, _ = YearResult.objects.get_or_create(
         content_hash=content_hash,
         year=year,
         calculation=CALCULATION,
         defaults={
-            "findings": [finding_json(finding) for finding in found.findings],
+            "findings": [finding.kept() for finding in found.findings],
             "thumbnail": thumbnail(found.year_of(worst), f"thumb-{content_hash[:12]}"),
             "place": unit.site.place_key,
         },
@@ -169,9 +165,9 @@ def year_result(unit: Unit, year: int) -> YearResult:
     return made
 
 
-def keep_result(unit: Unit) -> YearResult:
+def keep_result(unit: Unit, now: int) -> YearResult:
     """Work out this year's result of a unit, and let the unit point to it, unless its plan has moved on meanwhile."""
-    unit.result = year_result(unit, this_year(unit.site.place))
+    unit.result = year_result(unit, year_at(unit.site.place, now))
     Unit.objects.filter(pk=unit.pk, head=unit.head_id).update(result=unit.result)
     return unit.result
 

@@ -23,8 +23,9 @@ from skavit.core.tests.builders import document
 from skavit.core.tests.test_bounds import SIX_PAIRS, weekday_windows
 from skavit.crews.services import take_out
 from skavit.crews.tests.builders import make_crew, make_unit, member
-from skavit.units import long_work
-from skavit.units.services import edit
+from skavit.now import read_now
+from skavit.units.services import fitting, jobs
+from skavit.units.services.revisions import edit
 
 CROWDED = document(weekday_windows(20), [], limits=SIX_PAIRS)
 
@@ -117,13 +118,20 @@ class FitTest(TestCase):
         self.assertContains(page, "the best of the first 16 million steps of the search")
 
     def test_a_plan_changed_meanwhile_is_not_overwritten(self):
-        edit(self.unit, member(self.crew), self.base, lambda plan: edits.rename_channel(plan, 1, "Lamps"), "renamed")
+        edit(
+            self.unit,
+            member(self.crew),
+            self.base,
+            lambda plan: edits.rename_channel(plan, 1, "Lamps"),
+            "renamed",
+            now=read_now(),
+        )
         (job,) = work_off()
-        self.assertEqual((job.state, job.told), (State.REFUSED, long_work.OVERTAKEN))
+        self.assertEqual((job.state, job.told), (State.REFUSED, jobs.OVERTAKEN))
         self.assertEqual(self.entries(), ())
 
     def test_cancelled_at_the_last_moment_it_is_not_applied(self):
-        with mock.patch.object(long_work, "fit", wraps=long_work.fit) as fit:
+        with mock.patch.object(fitting, "fit", wraps=fitting.fit) as fit:
             fit.side_effect = lambda *_: (services.cancel(member(self.crew), self.job), mock.DEFAULT)[1]
             (job,) = work_off()
         self.assertEqual(job.state, State.CANCELLED)

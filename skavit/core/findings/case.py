@@ -10,7 +10,7 @@ import numpy as np
 from skavit.core.findings.facts import Facts, Period, SlotFact, runs_of
 from skavit.core.findings.finding import Finding, Severity
 from skavit.core.findings.remedy import Remedy
-from skavit.core.fitting.fit import fit
+from skavit.core.fitting import fit
 from skavit.core.ground.arrays import DAY_S, Ints
 from skavit.core.ground.budget import Budget
 from skavit.core.ground.errors import RangeError

@@ -56,10 +56,18 @@ def proof(plan: Plan, first_year: int) -> Proof:
     span = date(first_year, 1, 1), date(first_year + years - 1, 12, 31)
     return Proof(replay=replay(replace(plan, overrides=()), *span), years=years)
 
+    @property
+    def worse_than_nothing(self) -> frozenset[int]:
+        """The channels (from 1) that would be less wrong if nothing were keyed for them."""
+        channels = self.replay.channels
+        worse = [number for number, channel in enumerate(channels, start=1) if channel.wrong_s > channel.wanted.total_s]
+        if self.replay.plan.unit.channel_mode == "together" and len(worse) < len(channels):
+            return frozenset()  # every entry acts on all of them
+        return frozenset(worse)
 
-def losses(plan: Plan, first_year: int, reasons: list[list[str]]) -> tuple[Loss, ...]:
+
+def losses(plan: Plan, proven: Proof, reasons: list[list[str]]) -> tuple[Loss, ...]:
     """What of each channel is lost, by the replay of the proof; ``reasons`` by channel."""
-    proven = proof(plan, first_year)
     return tuple(loss for number, why in enumerate(reasons) if (loss := _loss(plan, proven, number, why)) is not None)
 
 

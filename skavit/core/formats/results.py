@@ -7,7 +7,7 @@ from typing import Any
 import numpy as np
 
 from skavit.core.findings import Finding
-from skavit.core.fitting.fit import Fit
+from skavit.core.fitting import Fit
 from skavit.core.ground.arrays import DAY_S, Ints
 from skavit.core.ground.spans import Spans
 from skavit.core.plan.document import Plan

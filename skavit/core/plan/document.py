@@ -7,6 +7,7 @@ import hashlib
 import json
 from collections.abc import Collection
 from dataclasses import dataclass, replace
+from functools import cached_property
 from typing import Any
 
 from skavit.core.ground.errors import PlanError, quoted
@@ -111,9 +112,9 @@ class Channel(Record):
     windows: tuple[Window, ...] = member(listed(WINDOW_REF, "windows"), default=(), always=True)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@dataclass(frozen=True, kw_only=True)
 class Plan(Record):
-    """The whole document."""
+    """The whole document. It has no slots, so that its hash is worked out once."""
 
     format: str = member(plain(lambda node: node.choice([FORMAT]), {"const": FORMAT}), default=FORMAT, always=True)
     site: Site = member(record(Site).named("site"))
@@ -123,8 +124,16 @@ class Plan(Record):
 
     def content_hash(self) -> str:
         """A hash of all that the plan says, 64 hexadecimal digits."""
+        return self._hash
+
+    @cached_property
+    def _hash(self) -> str:
         text = json.dumps(self.to_json(), sort_keys=True, separators=(",", ":"), ensure_ascii=True)
         return hashlib.sha256(text.encode()).hexdigest()
+
+    def at_site(self, site: Site) -> "Plan":
+        """The same plan at another place; itself where it stands there already."""
+        return self if self.site == site else replace(self, site=site)
 
     def with_entries(self, entries: tuple[Entry, ...]) -> "Plan":
         """The same plan with other entries keyed in."""

@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from skavit.core.ground.arrays import DAY_S
+from skavit.core.ground.arrays import DAY_S, YEAR_DAYS
 from skavit.core.plan.document import Plan
 from skavit.core.plan.entry import Entry
 from skavit.core.plan.keyings import Stretch, stretches
@@ -10,13 +10,11 @@ from skavit.core.sheet.step import Step, keyed
 from skavit.core.simulation.replay import Replay
 from skavit.core.text.wording import Words, dated_text, days_text, pulses_text
 
-AHEAD_DAYS = 366
-
 
 def stretch_at(plan: Plan, year: Replay, instant: int) -> tuple[Stretch, ...]:
     """The keying that stands in the unit at an instant, and those that follow within a year."""
     today = int(year.site_clock.digits(np.array([instant]))[0]) // DAY_S
-    return stretches(plan.unit.keyings, today, today + AHEAD_DAYS)
+    return stretches(plan.unit.keyings, today, today + YEAR_DAYS)
 
 
 def changes(old: tuple[Entry, ...], new: tuple[Entry, ...], words: Words) -> tuple[str, ...]:

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from skavit.core.ground.arrays import DAY_S, Ints
+from skavit.core.ground.arrays import DAY_S, YEAR_DAYS, Ints
 from skavit.core.plan.document import Plan
 from skavit.core.plan.times import day_of
 from skavit.core.simulation.wanted import window_spans
@@ -13,8 +13,6 @@ from skavit.core.site.clock import WallClock, unit_clock, zone_clock
 from skavit.core.site.clock_check import Change, clock_changes
 from skavit.core.sun.days import SunEvent
 from skavit.core.text.wording import Words, date_text, duration_text, stretches
-
-YEAR_DAYS = 366
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

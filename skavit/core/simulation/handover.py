@@ -52,15 +52,25 @@ class Prospect:
     slot: int | None  # from 1: the entry that makes it; None: a timer, or no entry
 
 
-def _look_ahead(plan: Plan, instant: int) -> Replay:
-    """The replay from today on, so long that each channel has its next switchings, or a year has passed."""
+def _look_ahead(plan: Plan, instant: int, known: Replay | None) -> Replay:
+    """A replay from today on, so long that each channel has its next switchings, or a year has passed.
+
+    ``known`` is taken where it is one.
+    """
+    if known is not None and known.start <= instant < known.end and _shows_next(known, instant):
+        return known
     year = day_of(instant // DAY_S).year
     here = zone_clock(plan.site.timezone, year - 1, year + 1)
     today = day_of(int(here.digits(np.array([instant]))[0]) // DAY_S)
     soon = replay(plan, today, today + timedelta(days=SOON_DAYS))
-    if all(_changes(channel.program, instant, soon.end).size >= NEXT_SWITCHINGS for channel in soon.channels):
+    if _shows_next(soon, instant):
         return soon
     return replay(plan, today, today + timedelta(days=LATER_DAYS))
+
+
+def _shows_next(result: Replay, instant: int) -> bool:
+    """Whether each channel has its next switchings in a replay."""
+    return all(_changes(channel.program, instant, result.end).size >= NEXT_SWITCHINGS for channel in result.channels)
 
 
 def _changes(spans: Spans, instant: int, until: int) -> Ints:
@@ -68,14 +78,14 @@ def _changes(spans: Spans, instant: int, until: int) -> Ints:
     return np.sort(edges[(edges > instant) & (edges < until)])
 
 
-def handover(plan: Plan, instant: int) -> tuple[ChannelHandover, ...]:
+def handover(plan: Plan, instant: int, known: Replay | None = None) -> tuple[ChannelHandover, ...]:
     """The channels of a plan at an instant, each with its next three switchings.
 
     A unit that computes its state on return to automatic may be left in ``auto``. One that waits for its next
     entry would stay as it is till then, so it is left in ``auto-on`` or ``auto-off``, as it is wanted; a channel
-    for which nothing is wanted, as its program has it.
+    for which nothing is wanted, as its program has it. ``known`` is a replay of the plan that there is already.
     """
-    result = _look_ahead(plan, instant)
+    result = _look_ahead(plan, instant, known)
     found = []
     for number, channel in enumerate(result.channels):
         spans = channel.program
@@ -134,7 +144,7 @@ def prospects(plan: Plan, instant: int, *, before: Setting | None = None) -> tup
 
     ``before`` is the mode in which it is then, automatic where it is None.
     """
-    result = _look_ahead(replace(plan, overrides=()), instant)
+    result = _look_ahead(replace(plan, overrides=()), instant, None)
     channels = range(len(plan.channels))
     return tuple(
         tuple(_prospect(result, channel, instant, before, choice) for choice in CHOICES) for channel in channels

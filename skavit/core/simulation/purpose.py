@@ -170,7 +170,7 @@ def _switching_days(result: Replay) -> list[int]:
         changes = events.turns_on != before
         changes &= (events.instant >= result.start) & (events.instant < result.end)
         slots.append(events.slot[changes])
-        days.append(result.site_clock.digits(events.instant[changes]) // DAY_S)
+        days.append(result.site_clock.digits(events.instant[changes]) // DAY_S - result.first)
     # One number for an entry and a date; the dates of a range are far fewer than a million.
     pairs = np.sort(np.concatenate(slots) * 1_000_000 + np.concatenate(days))
     once = pairs[np.concatenate([[True], pairs[1:] != pairs[:-1]])] if pairs.size else pairs

@@ -1,7 +1,7 @@
 """Both sides over a range of dates: what is wanted, what the unit will do, and where the two differ."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 from functools import cached_property
 
@@ -82,6 +82,28 @@ class Replay:
     unit_clock: UnitClock
     events: Events  # of the entries that stand in the unit; from the run-up to two days beyond the span
     channels: tuple[ChannelReplay, ...]
+
+    def ending(self, last: date) -> "Replay":
+        """The same run over a shorter range, which ends with the date ``last``: as if it had been run for that alone.
+
+        Raises :class:`RangeError` for a date beyond its range.
+        """
+        day = day_number(last)
+        if not self.first <= day <= self.last:
+            raise RangeError(f"{last} lies outside the range; accepted: {day_of(self.first)} to {day_of(self.last)}")
+        end = int(self.site_clock.first(np.array([(day + 1) * DAY_S], dtype=np.int64))[0])
+        channels = tuple(
+            ChannelReplay(
+                channel.name,
+                channel.wanted.cut(self.start, end),
+                channel.actual.cut(self.start, end),
+                channel.wanted_with_run_up,
+                channel.hand,
+            )
+            for channel in self.channels
+        )
+        events = self.events.where(self.events.instant < end + RUN_ON_DAYS * DAY_S)
+        return replace(self, last=day, end=end, events=events, channels=channels)
 
     @property
     def arrays(self) -> tuple[Ints, ...]:

@@ -15,8 +15,8 @@ from skavit.core.findings import case as case_module
 from skavit.core.findings.case import Budgets, Case
 from skavit.core.findings.entries import NoEffect
 from skavit.core.findings.order import Pairs
+from skavit.core.fitting import fit
 from skavit.core.fitting import trial as trial_module
-from skavit.core.fitting.fit import fit
 from skavit.core.fitting.thinning import _channel, pairs_of, thinned
 from skavit.core.fitting.trial import Trial
 from skavit.core.formats.results import replay_text

@@ -1,5 +1,6 @@
 """What the design promises of a plan that does just what is wanted, and of every plan: over random plans and limits."""
 
+import json
 import unittest
 from datetime import date
 
@@ -7,9 +8,9 @@ import numpy as np
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from skavit.core.findings import Severity, audit
+from skavit.core.findings import Severity, audit, read_kept
+from skavit.core.fitting import fit
 from skavit.core.fitting.fewest_wrong import SAMPLE_EVERY_DAYS, Weeks
-from skavit.core.fitting.fit import fit
 from skavit.core.fitting.trial import Draft, Trial
 from skavit.core.ground.spans import Spans, intersection, symmetric_difference_s
 from skavit.core.ground.strict_json import Node
@@ -17,6 +18,7 @@ from skavit.core.memory.banks import place
 from skavit.core.plan.document import read_plan
 from skavit.core.simulation.replay import replay
 from skavit.core.tests.builders import BAY, DESERT, clock_times, document, simple_days, window
+from skavit.core.text.wording import Words
 
 NEVER = {"order-flips", "never-off", "days-uncovered", "cuts-short", "extra", "missing"}
 SANTIAGO = {"name": "Vine terrace", "latitude": -33.45, "longitude": -70.65, "timezone": "America/Santiago"}
@@ -81,7 +83,10 @@ class CleanTest(unittest.TestCase):
                 self.assertEqual(left.longer_than(60).total_s, 0)
         for finding in found:
             self.assertEqual((finding.days, finding.first <= finding.last), (len(finding.dates), True))
-            self.assertTrue(finding.message)
+            again = read_kept(json.loads(json.dumps(finding.kept())))
+            for words in (Words(), Words(twelve_hour=True)):
+                self.assertEqual(again.text(words), finding.text(words))
+            self.assertEqual((again.dates.tolist(), again.hours), (finding.dates.tolist(), finding.hours))
             if finding.remedy:
                 read_plan(Node(finding.remedy.applied(result.plan).to_json()))
 

@@ -2,8 +2,10 @@
 
 import unittest
 from datetime import date
+from pathlib import Path
 
 from skavit.core.findings import audit
+from skavit.core.findings.guide import guide_table
 from skavit.core.simulation.replay import replay
 from skavit.core.tests.builders import entry, make_plan, window
 
@@ -68,7 +70,24 @@ def codes(windows, entries, more, year=2027):
     return {finding.code for finding in found}, found
 
 
+class GuideTest(unittest.TestCase):
+    def test_the_table_in_the_guide_is_the_rules_own(self):
+        guide = Path(__file__).parents[3] / "docs" / "guide.md"
+        self.assertIn(
+            f"\n\n{guide_table()}\n\n", guide.read_text(), "python -m skavit.core.findings.guide makes it anew"
+        )
+
+
 class AuditTest(unittest.TestCase):
+    def test_an_audit_of_dates_before_1970(self):
+        # A morning ON after the midsummer sunrise, in a year whose day numbers and instants are negative.
+        windows = [EVENING, window("05:50", "sunrise")]
+        plan = make_plan(windows, [EVENING_ON, EVENING_OFF, entry("on", "05:50"), entry("off", "sunrise")])
+        found = audit(replay(plan, date(1965, 1, 1), date(1965, 12, 31)))
+        flip = next(f for f in found if f.code == "order-flips")
+        self.assertEqual({flip.first.year, flip.last.year}, {1965})
+        self.assertGreater(flip.days, 20)
+
     def test_traps_are_named(self):
         for what, windows, entries, more, there, not_there in TRAPS:
             with self.subTest(what):

@@ -4,10 +4,10 @@ import itertools
 import unittest
 from datetime import date
 
-from hypothesis import given, settings
+from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
-from skavit.core.fitting.fit import fit
+from skavit.core.fitting import fit
 from skavit.core.fitting.groups import UNREACHABLE, cost, cover
 from skavit.core.fitting.proof import PROOF_YEARS
 from skavit.core.plan.days import Weekdays
@@ -116,6 +116,7 @@ class FitTest(unittest.TestCase):
             },
         ),
     )  # fmt: skip
+    @example([window("05:02", "dawn-120", ["mon", "tue", "sat"])], {"day_groups": ["daily", "weekdays", "weekends"]})
     def test_limits_are_kept_and_the_loss_is_the_replays(self, windows, limits):
         result = fit(make_plan(windows, limits=limits), YEAR)
         assert_within(self, result.plan, limits)

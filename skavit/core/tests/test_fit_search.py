@@ -7,7 +7,7 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from skavit.core.fitting.fit import fit
+from skavit.core.fitting import fit
 from skavit.core.fitting.trial import Draft, Trial
 from skavit.core.fitting.ways import Keyer, shift_days, window_end
 from skavit.core.ground.strict_json import Node

@@ -9,7 +9,7 @@ from datetime import date
 import jsonschema
 import numpy as np
 
-from skavit.core.fitting.fit import fit
+from skavit.core.fitting import fit
 from skavit.core.formats.schema import kind_schema
 from skavit.core.ground.arrays import DAY_S
 from skavit.core.ground.errors import PlanError, SkavitError

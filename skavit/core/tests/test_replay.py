@@ -8,10 +8,13 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from skavit.core.findings import audit
 from skavit.core.ground.errors import RangeError
 from skavit.core.ground.spans import difference, intersection, symmetric_difference_s, union
+from skavit.core.ground.strict_json import Node
+from skavit.core.plan.document import read_plan
 from skavit.core.simulation.replay import replay
-from skavit.core.tests.builders import WEEK, clock_times, entry, make_plan, simple_days, window
+from skavit.core.tests.builders import WEEK, clock_times, document, entry, make_plan, simple_days, window
 
 pairs = st.lists(st.tuples(st.integers(0, 40), st.integers(0, 40)), max_size=6)
 
@@ -166,3 +169,34 @@ class WantedTest(unittest.TestCase):
         result = replay(plan, date(2027, 1, 1), date(2027, 12, 31))
         # 2 of last year's ten reach into January, 8 of this year's lie in December, one in May, 1 March for 29 February
         self.assertEqual(len(result.channels[0].actual), 365 - 2 - 8 - 1 - 1)
+
+
+class EndingTest(unittest.TestCase):
+    @settings(max_examples=25, deadline=None)
+    @given(
+        st.lists(st.tuples(st.sampled_from(["on", "off"]), clock_times, simple_days), max_size=4),
+        st.sampled_from([{}, {"dst": "us"}, {"error_s": 43_200}]),
+        st.booleans(),
+        st.integers(0, 6),
+    )
+    def test_a_shortened_run_is_that_of_the_shorter_range(self, rows, clock, by_hand, less):
+        windows = [window("18:00", "23:00"), window("23:30", "05:00", ends="next-day")]
+        overrides = [{"at": "2027-03-27T20:00", "channel": 1, "set": "on"}] if by_hand else []
+        made = document(windows, [entry(*row) for row in rows], clock=clock)
+        plan = read_plan(Node({**made, "overrides": overrides}))
+        last = date(2027, 4, 4) - timedelta(days=less)
+        short = replay(plan, date(2027, 3, 22), last)
+        cut = replay(plan, date(2027, 3, 22), date(2027, 4, 4)).ending(last)
+        self.assertEqual((cut.first, cut.last, cut.start, cut.end), (short.first, short.last, short.start, short.end))
+        for name in ("instant", "slot", "day", "cause", "turns_on"):
+            np.testing.assert_array_equal(getattr(cut.events, name), getattr(short.events, name))
+        for mine, theirs in zip(cut.channels, short.channels, strict=True):
+            self.assertEqual((mine.wanted, mine.actual, mine.extra, mine.missing),
+                             (theirs.wanted, theirs.actual, theirs.extra, theirs.missing))  # fmt: skip
+        self.assertEqual([f.message for f in audit(cut)], [f.message for f in audit(short)])
+
+    def test_no_date_beyond_its_range(self):
+        run = replay(make_plan(), date(2027, 3, 1), date(2027, 3, 4))
+        for day in (date(2027, 2, 28), date(2027, 3, 5)):
+            with self.assertRaisesRegex(RangeError, "outside the range"):
+                run.ending(day)

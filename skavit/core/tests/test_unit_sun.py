@@ -7,7 +7,7 @@ import ephem
 import numpy as np
 
 from skavit.core.findings import audit
-from skavit.core.fitting.fit import fit
+from skavit.core.fitting import fit
 from skavit.core.ground.errors import PlanError
 from skavit.core.ground.strict_json import Node
 from skavit.core.plan.document import read_plan

@@ -19,7 +19,7 @@ import numpy as np
 
 from skavit.core.__main__ import main
 from skavit.core.findings import audit
-from skavit.core.fitting.fit import fit
+from skavit.core.fitting import fit
 from skavit.core.plan.times import day_number
 from skavit.core.sheet import steps
 from skavit.core.simulation.handover import handover

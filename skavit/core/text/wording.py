@@ -73,6 +73,11 @@ def date_text(day: int) -> str:
     return f"{found.day} {MONTHS[found.month - 1]}"
 
 
+def weekday_date(day: int) -> str:
+    """A day number as Mon 6 Dec."""
+    return f"{SHORT_DAYS[day_of(day).weekday()]} {date_text(day)}"
+
+
 def dated_text(day: int) -> str:
     """A day number as 14 Nov 2027."""
     return f"{date_text(day)} {day_of(day).year}"

@@ -7,8 +7,10 @@ from skavit.core.ground.strict_json import Node
 from skavit.core.plan.document import read_plan
 from skavit.core.tests.builders import document, entry, window
 from skavit.crews.models import Crew, Membership, Role, User
+from skavit.now import read_now
 from skavit.sites.services import save_site
-from skavit.units.services import create_unit, edit
+from skavit.units.services.revisions import edit
+from skavit.units.services.units import create_unit
 
 BAY = {"latitude": -39.49, "longitude": 176.91, "timezone": "Pacific/Auckland"}
 TRAP = document(
@@ -33,9 +35,9 @@ def member(crew, role="installer"):
 
 def make_unit(crew, plan=TRAP, site="Harbour walk", name="Path lights"):
     site = crew.sites.filter(name=site).first() or save_site(member(crew), None, {"name": site, **BAY})
-    unit = create_unit(member(crew), site, name=name, whereabouts="", channels=["Lights"])
+    unit = create_unit(member(crew), site, name=name, whereabouts="", channels=["Lights"], now=read_now())
     if plan is not None:
-        edit(unit, member(crew), unit.head.number, lambda _: read_plan(Node(plan)), "test plan")
+        edit(unit, member(crew), unit.head.number, lambda _: read_plan(Node(plan)), "test plan", now=read_now())
     return unit
 
 

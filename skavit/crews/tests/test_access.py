@@ -9,9 +9,9 @@ from skavit.crews.models import Membership, Role, User
 from skavit.crews.services import invite
 from skavit.crews.tests.builders import make_crew, make_unit, member
 from skavit.kinds.services import add_kind
-from skavit.units import long_work
 from skavit.units.models import PlanRevision
-from skavit.units.services import keep_found
+from skavit.units.pages.sheet import printing
+from skavit.units.services.as_found import keep_as_found
 
 OPEN = {"login", "health", "begin", "join", "password-new", "password-forgotten"}
 # Pages that a viewer may see; all else refuses a viewer.
@@ -23,8 +23,8 @@ SEEN_BY_VIEWER |= {
     "calculators",
     "calculator",
     "unit-clock",
-    "found",
-    "found-look",
+    "as-found",
+    "as-found-year",
     "sheet-pdf",
     "keep",
     "fits",
@@ -75,9 +75,11 @@ class EveryAddressTest(TestCase):
             "token": "no-such-token",
         }
         installer = member(self.crew)
-        values["found_pk"] = keep_found(self.unit, installer, shown={}, lines="", entries=(), instant=1_800_000_000).pk
+        values["record_pk"] = keep_as_found(
+            self.unit, installer, shown={}, lines="", entries=(), instant=1_800_000_000
+        ).pk
         kind = add_kind(installer, shipped_kinds()[0])
-        job = long_work.ask_pdf(self.unit, member(self.crew, "viewer"))
+        job = printing.ask_pdf(self.unit, member(self.crew, "viewer"))
         Job.objects.filter(pk=job.pk).update(state="done", answer=b"%PDF-", answer_name="x.pdf", answer_type="x/y")
         for pattern in addresses():
             names = pattern.pattern.converters

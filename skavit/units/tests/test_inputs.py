@@ -14,7 +14,8 @@ from skavit.core.ground.strict_json import Node
 from skavit.core.plan.document import read_plan
 from skavit.core.tests.builders import clock_text, document, entry, window
 from skavit.crews.tests.builders import make_crew, make_unit, member
-from skavit.units.services import edit
+from skavit.now import read_now
+from skavit.units.services.revisions import edit
 
 PULSES = {**entry("on", "00:00"), "repeat": {"on_s": 8, "off_s": 9, "until": "23:59:59"}}
 DAILY = [window("sunset", "22:40")]
@@ -54,7 +55,7 @@ class InputTest(TestCase):
             ("undo", {}),
             ("entry-move", {"to": long}),
             ("fit-take", {"way": long}),
-            ("remedy", {"of": long}),
+            ("remedy", {"remedy": long}),
         ):
             kwargs = {"pk": self.unit.pk} | ({"index": 0} if name == "entry-move" else {})
             answer = self.client.post(reverse(name, kwargs=kwargs), {"revision": long, **data})
@@ -67,7 +68,7 @@ class InputTest(TestCase):
     def test_a_year_that_the_units_clock_takes_beyond_the_tables(self):
         clock = {"dst": "zone", "error_s": -31_536_000 * 20}
         plan = read_plan(Node(document(DAILY, [entry("on", "sunset")], clock=clock)))
-        edit(self.unit, member(self.crew), self.unit.head.number, lambda _: plan, "a clock far behind")
+        edit(self.unit, member(self.crew), self.unit.head.number, lambda _: plan, "a clock far behind", now=read_now())
         statuses = set()
         for year in range(2016, 2037):
             answer = self.client.get(self.url("unit"), {"year": year})
@@ -87,9 +88,9 @@ class InputTest(TestCase):
 
     def test_as_found_with_a_million_lines(self):
         lines = "on 18:00\n" * 100_000
-        answer = self.client.post(self.url("found-keep"), {"lines": lines})
+        answer = self.client.post(self.url("as-found-keep"), {"lines": lines})
         self.assertContains(answer, "Accepted: at most 400 lines", status_code=422)
-        answer = self.client.post(self.url("found-keep"), {"lines": "on 18:00\n" * 1_000_000})
+        answer = self.client.post(self.url("as-found-keep"), {"lines": "on 18:00\n" * 1_000_000})
         self.assertContains(answer, "Accepted: at most 1,000,000", status_code=413)
 
     def test_a_plan_that_holds_too_much_is_refused_with_what_is_accepted(self):

@@ -11,7 +11,7 @@ from skavit.core.plan.times import day_number
 from skavit.core.tests.builders import local_instant
 from skavit.crews.tests.builders import make_crew, make_unit, member, stop_clock
 from skavit.units.models import AsFound, Unit
-from skavit.units.pdf import pdf_of
+from skavit.units.pages.sheet.pdf import pdf_of
 
 # Tuesday 16 February 2027, 14:25 New Zealand daylight time: 01:25 UTC.
 NOW = 1_802_741_100
@@ -73,7 +73,7 @@ class ClockPageTest(LookingCase):
         self.assertContains(page, "It behaves as if it stood at 4")
         self.assertContains(page, "own meridian: a zone table")
         self.assertContains(page, "Keep this correction")
-        adjust = page.context["adjust"]
+        adjust = page.context["answers"].sun.adjust
         sent = {"revision": self.unit.head.number, "sunrise_min": adjust.sunrise_min, "sunset_min": adjust.sunset_min}
         self.client.post(reverse("clock-keep", args=[self.unit_pk]), sent)
         self.assertEqual(self.unit.plan.unit.sun.adjust, adjust)
@@ -106,7 +106,7 @@ class ClockPageTest(LookingCase):
 
 class AsFoundTest(LookingCase):
     def keep(self, **typed):
-        return self.client.post(reverse("found-keep", args=[self.unit_pk]), typed, follow=True)
+        return self.client.post(reverse("as-found-keep", args=[self.unit_pk]), typed, follow=True)
 
     def test_lines_become_windows_a_year_and_findings_and_are_taken(self):
         page = self.keep(
@@ -122,7 +122,7 @@ class AsFoundTest(LookingCase):
         self.assertEqual(kept.shown, {"time": "14:25", "mode": "automatic", "note": "left open"})
         self.assertEqual(kept.looked_at, NOW)
         sent = {"revision": self.unit.head.number, "windows": "1"}
-        self.client.post(reverse("found-take", args=[self.unit_pk, kept.pk]), sent)
+        self.client.post(reverse("as-found-take", args=[self.unit_pk, kept.pk]), sent)
         plan = self.unit.plan
         self.assertEqual([str(e.at) for e in plan.unit.entries], ["sunset+10", "22:40", "05:50", "sunrise"])
         self.assertEqual(len(plan.channels[0].windows), 2)

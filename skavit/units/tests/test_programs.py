@@ -9,14 +9,16 @@ from skavit.background.models import Job
 from skavit.background.tests.builders import work_off
 from skavit.core.ground.strict_json import Node
 from skavit.core.plan.document import read_plan
-from skavit.core.plan.usual_programs import PROGRAMS
+from skavit.core.plan.usual_programs import USUAL_PROGRAMS
 from skavit.core.tests.builders import document, entry, window
 from skavit.core.text.wording import Words
 from skavit.crews.tests.builders import member, stop_clock
-from skavit.units.public_holidays import country_of, public_holidays, region_names
-from skavit.units.services import edit
+from skavit.now import read_now
+from skavit.units.pages.holidays.public_holidays import country_of, public_holidays, region_names
+from skavit.units.pages.view import chosen_view
+from skavit.units.results import unit_year
+from skavit.units.services.revisions import edit
 from skavit.units.tests.test_units import ENTRY, WINDOW, UnitCase
-from skavit.units.view import chosen_view
 
 # 2027-06-15 10:00 in New Zealand standard time.
 JUNE = 1_813_010_400
@@ -24,7 +26,14 @@ JUNE = 1_813_010_400
 
 class ProgramCase(UnitCase):
     def have(self, plan):
-        edit(self.unit, member(self.crew), self.unit.head.number, lambda _: read_plan(Node(plan)), "test plan")
+        edit(
+            self.unit,
+            member(self.crew),
+            self.unit.head.number,
+            lambda _: read_plan(Node(plan)),
+            "test plan",
+            now=read_now(),
+        )
 
     def lines(self, keying=0):
         return [(e.action, str(e.at)) for e in self.unit.plan.unit.sets[keying]]
@@ -53,11 +62,11 @@ class RowsTest(ProgramCase):
         self.assertEqual(self.post("window-copy", 1, 9).status_code, 422)
 
     def test_a_usual_program_is_added_and_does_no_harm_to_others(self):
-        for program in PROGRAMS:
-            self.post("program-add", 1, program=program.slug)
+        for program in USUAL_PROGRAMS:
+            self.post("usual-program-add", 1, program=program.slug)
         windows = self.unit.plan.channels[0].windows
-        self.assertEqual(len(windows), 2 + sum(len(program.windows) for program in PROGRAMS))
-        self.assertEqual(self.post("program-add", 1, program="none").status_code, 404)
+        self.assertEqual(len(windows), 2 + sum(len(program.windows) for program in USUAL_PROGRAMS))
+        self.assertEqual(self.post("usual-program-add", 1, program="none").status_code, 404)
         self.assertContains(self.page(), "An escape door must open from inside at any hour")
 
     def test_pulses_are_typed_shown_and_refused(self):
@@ -129,7 +138,7 @@ class KeyingsTest(ProgramCase):
         stop_clock(self, JUNE)
         self.post("keying-add", name="Winter", **{"from": "5 Apr"})
         self.post("entry-remove", 2, keying=1)
-        self.assertEqual(chosen_view(self.unit.plan, {}).keying, 1)
+        self.assertEqual(chosen_view(self.unit.plan, {}, read_now()).keying, 1)
         sheet = self.get("sheet")
         self.assertContains(sheet, "Slot 3")
         self.assertNotContains(sheet, "05:50")
@@ -147,7 +156,10 @@ class KeyingsTest(ProgramCase):
         keyings = [{"from": "04-05", "entries": stray}, {"from": "09-26", "entries": stray}]
         self.have(document([window("18:00", "23:00")], stray[:2], keyings=keyings))
         self.assertContains(self.page(year=2027), "Clear slot 3")
-        self.post("remedy", year=2027, label="Clear slot 3", of=2)
+        listed = unit_year(self.unit.plan, 2027).findings
+        remedies = [f.remedy for f in listed if f.remedy and f.remedy.label == "Clear slot 3"]
+        (second,) = [remedy.key for remedy in remedies if remedy.keying == 2]
+        self.post("remedy", year=2027, remedy=second)
         self.assertEqual([len(entries) for entries in self.unit.plan.unit.sets], [2, 3, 2])
 
 
@@ -260,8 +272,8 @@ class PulsesShownTest(ProgramCase):
 
 class WordsTest(unittest.TestCase):
     def test_programs_have_names_and_cautions_where_they_can_hurt(self):
-        for program in PROGRAMS:
+        for program in USUAL_PROGRAMS:
             self.assertTrue(program.name)
             self.assertTrue(program.when.endswith("."))
-        self.assertEqual({p.slug for p in PROGRAMS if p.caution} >= {"hot-water", "door", "mist"}, True)
-        self.assertEqual(Words().time(PROGRAMS[0].windows[0].start), "sunset")
+        self.assertEqual({p.slug for p in USUAL_PROGRAMS if p.caution} >= {"hot-water", "door", "mist"}, True)
+        self.assertEqual(Words().time(USUAL_PROGRAMS[0].windows[0].start), "sunset")

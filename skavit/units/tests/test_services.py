@@ -1,7 +1,7 @@
 """Services: permission, history and concurrency hold whoever calls them; views of a unit as a query asks for them."""
 
+import json
 from datetime import UTC, datetime
-from unittest import mock
 
 from django.core.exceptions import PermissionDenied
 from django.http import Http404
@@ -16,11 +16,13 @@ from skavit.core.tests.builders import document, entry, make_plan, window
 from skavit.core.text.wording import Words
 from skavit.crews.tests.builders import make_crew, make_unit, member
 from skavit.sites.services import NameTaken, save_site
-from skavit.units import nights, services
+from skavit.units.pages.numbered import numbered
+from skavit.units.pages.plan.night import cursor_night, strip
+from skavit.units.pages.plan.page import unit_page
+from skavit.units.pages.plan.rows import entry_rows, form_at
+from skavit.units.pages.view import chosen_view
 from skavit.units.results import unit_year
-from skavit.units.rows import entry_rows, form_at, numbered
-from skavit.units.selectors import unit_page
-from skavit.units.view import chosen_view
+from skavit.units.services import files, fitting, revisions, ticks, units
 
 NOON = int(datetime(2027, 12, 6, 0, 0, tzinfo=UTC).timestamp())  # 13:00 daylight time in Hawke's Bay
 
@@ -30,19 +32,21 @@ class PermissionTest(TestCase):
         crew = make_crew()
         unit, viewer = make_unit(crew), member(crew, "viewer")
         place = {"name": "New", "latitude": 1.0, "longitude": 2.0, "timezone": "UTC"}
+        base, moment = unit.head.number, datetime.fromtimestamp(NOON, UTC)
+        remedy_key = next(f.remedy.key for f in unit_year(unit.plan, 2027).findings if f.remedy)
         for call in (
-            lambda: services.create_unit(viewer, unit.site, name="x", whereabouts="", channels=["a"]),
-            lambda: services.edit(unit, viewer, unit.head.number, lambda plan: plan, "x"),
-            lambda: services.undo(unit, viewer, unit.head.number),
-            lambda: services.redo(unit, viewer, unit.head.number),
-            lambda: services.fit_entries(unit, viewer, unit.head.number, 2027),
-            lambda: services.apply_remedy(unit, viewer, unit.head.number, 2027, "x"),
-            lambda: services.import_plan(unit, viewer, unit.head.number, b"{}"),
-            lambda: services.set_tick(unit, viewer, "k", ["k"], done=True),
-            lambda: services.clear_ticks(unit, viewer),
+            lambda: units.create_unit(viewer, unit.site, name="x", whereabouts="", channels=["a"], now=NOON),
+            lambda: revisions.edit(unit, viewer, base, lambda plan: plan, "x", now=NOON),
+            lambda: revisions.undo(unit, viewer, base, now=NOON),
+            lambda: revisions.redo(unit, viewer, base, now=NOON),
+            lambda: fitting.fit_entries(unit, viewer, base, now=NOON),
+            lambda: fitting.apply_remedy(unit, viewer, base, 2027, remedy_key, now=NOON),
+            lambda: files.import_plan(unit, viewer, base, json.dumps(unit.plan.to_json()).encode(), now=NOON),
+            lambda: ticks.set_tick(unit, viewer, "k", ["k"], done=True, moment=moment),
+            lambda: ticks.clear_ticks(unit, viewer, moment),
             lambda: save_site(viewer, None, place),
         ):
-            with self.assertRaises((PermissionDenied, ValueError)):
+            with self.assertRaises(PermissionDenied):
                 call()
         self.assertEqual(unit.revisions.count(), 2)
         self.assertEqual(unit.ticks.count(), 0)
@@ -51,9 +55,9 @@ class PermissionTest(TestCase):
         crew = make_crew()
         unit, one = make_unit(crew), member(crew)
         base = unit.head.number
-        services.edit(unit, one, base, lambda plan: edits.remove_entry(plan, 0), "slot 1 cleared")
-        with self.assertRaises(services.StaleEdit) as caught:
-            services.edit(unit, one, base, lambda plan: edits.remove_entry(plan, 0), "slot 1 cleared")
+        revisions.edit(unit, one, base, lambda plan: edits.remove_entry(plan, 0), "slot 1 cleared", now=NOON)
+        with self.assertRaises(revisions.StaleEdit) as caught:
+            revisions.edit(unit, one, base, lambda plan: edits.remove_entry(plan, 0), "slot 1 cleared", now=NOON)
         self.assertIn("slot 1 cleared", str(caught.exception))
         self.assertIn("Test crew installer", str(caught.exception))
 
@@ -61,18 +65,18 @@ class PermissionTest(TestCase):
         crew = make_crew()
         unit = make_unit(crew)
         before = unit.revisions.count()
-        services.edit(unit, member(crew), unit.head.number, lambda plan: plan, "nothing")
+        revisions.edit(unit, member(crew), unit.head.number, lambda plan: plan, "nothing", now=NOON)
         self.assertEqual(unit.revisions.count(), before)
 
     def test_a_new_edit_after_undo_leaves_the_old_branch_in_the_record(self):
         crew = make_crew()
         unit, one = make_unit(crew), member(crew)
-        services.edit(unit, one, unit.head.number, lambda plan: edits.remove_entry(plan, 0), "a")
-        services.undo(unit, one, unit.head.number)
-        services.edit(unit, one, unit.head.number, lambda plan: edits.remove_entry(plan, 1), "b")
+        revisions.edit(unit, one, unit.head.number, lambda plan: edits.remove_entry(plan, 0), "a", now=NOON)
+        revisions.undo(unit, one, unit.head.number, now=NOON)
+        revisions.edit(unit, one, unit.head.number, lambda plan: edits.remove_entry(plan, 1), "b", now=NOON)
         self.assertEqual(list(unit.revisions.values_list("note", flat=True))[-2:], ["a", "b"])
-        with self.assertRaises(services.NothingTo):
-            services.redo(unit, one, unit.head.number)
+        with self.assertRaises(revisions.NothingTo):
+            revisions.redo(unit, one, unit.head.number, now=NOON)
 
     def test_a_taken_site_name_is_refused_within_the_crew_only(self):
         place = {"name": "Same", "latitude": 1.0, "longitude": 2.0, "timezone": "UTC"}
@@ -120,11 +124,7 @@ class LookTest(TestCase):
     )
 
     def view(self, **query):
-        with (
-            mock.patch("skavit.units.view.now_instant", return_value=NOON),
-            mock.patch("skavit.now.now_instant", return_value=NOON),
-        ):
-            return chosen_view(self.PLAN, query)
+        return chosen_view(self.PLAN, query, NOON)
 
     def test_a_query_is_brought_to_the_nearest_that_exists(self):
         today = day_number(datetime(2027, 12, 6, tzinfo=UTC).date())
@@ -139,18 +139,17 @@ class LookTest(TestCase):
         self.assertEqual(self.view(year="2028").day, day_number(datetime(2028, 1, 1, tzinfo=UTC).date()))
 
     def test_the_strip_says_the_state_of_this_minute(self):
-        with mock.patch("skavit.units.nights.now_instant", return_value=NOON):
-            strip = nights.strip(self.PLAN, handover(self.PLAN, NOON), 1, Words())
-        self.assertEqual((strip["tone"], strip["state"]), ("alarm", "On, not wanted"))
-        self.assertEqual((strip["since"], strip["next_time"], strip["next_action"]), ("since 05:50", "22:40", "off"))
-        self.assertEqual(strip["next_in"], "in 9 h 40 min")
-        self.assertEqual(strip["now"], "13:00, Mon 6 Dec")
+        shown = strip(self.PLAN, handover(self.PLAN, NOON), 1, Words(), NOON)
+        self.assertEqual((shown.tone, shown.state), ("alarm", "On, not wanted"))
+        self.assertEqual((shown.since, shown.next_time, shown.next_action), ("since 05:50", "22:40", "off"))
+        self.assertEqual(shown.next_in, "in 9 h 40 min")
+        self.assertEqual(shown.now, "13:00, Mon 6 Dec")
 
     def test_the_night_says_what_switches_and_why(self):
         view = self.view(year="2027")
-        night = nights.night(unit_year(self.PLAN, 2027, Words()), view, Words())["night"]
-        self.assertEqual(night["title"], "Mon 6 to Tue 7 Dec")
-        told = [(label.time, label.action, label.why, label.alarm) for label in night["labels"]]
+        night = cursor_night(unit_year(self.PLAN, 2027), view, Words(), NOON)
+        self.assertEqual(night.title, "Mon 6 to Tue 7 Dec")
+        told = [(label.time, label.action, label.why, label.alarm) for label in night.labels]
         self.assertEqual(
             told,
             [
@@ -161,11 +160,11 @@ class LookTest(TestCase):
                 ("05:50", "ON", "slot 3, not wanted", True),
             ],
         )
-        self.assertEqual(night["sun"], "sunset 20:28, sunrise 05:38")
+        self.assertEqual(night.sun, "sunset 20:28, sunrise 05:38")
 
     def test_rows_blame_the_findings_own_slots(self):
-        found = unit_year(self.PLAN, 2027, Words())
-        rows = entry_rows(self.PLAN, found, numbered(found), Words(), {})
+        found = unit_year(self.PLAN, 2027)
+        rows = entry_rows(self.PLAN, found, numbered(found, Words()), Words(), {})
         self.assertEqual([[n.number for n in row.findings] for row in rows], [[], [], [1], [1]])
         self.assertEqual([row.changes for row in rows], ["314 days", "365 days", "51 days", "51 days"])
 
@@ -186,9 +185,9 @@ class LookTest(TestCase):
             ]
         ):
             unit = make_unit(crew, plan=plan, name=f"Unit {number}")
-            view = chosen_view(unit.plan, {"year": "2027"})
-            page = unit_page(unit, view, Words(twelve_hour=bool(number % 2)))
-            self.assertIn("<svg", page["sheet"])
+            view = chosen_view(unit.plan, {"year": "2027"}, NOON)
+            page = unit_page(unit, view, Words(twelve_hour=bool(number % 2)), NOON)
+            self.assertIn("<svg", page.sheet)
             self.client.force_login(member(crew).user)
             for name in ("unit", "sheet", "behaviour", "export"):
                 self.assertEqual(self.client.get(reverse(name, args=[unit.pk])).status_code, 200, (number, name))

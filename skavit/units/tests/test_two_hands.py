@@ -15,9 +15,11 @@ from skavit.crews.models import User
 from skavit.crews.tests.builders import make_crew, make_unit, member
 from skavit.kinds.models import Kind
 from skavit.kinds.services import add_kind, move_step
+from skavit.now import read_now
 from skavit.sites.models import Site
-from skavit.units import results, services
+from skavit.units import results
 from skavit.units.models import Tick, Unit
+from skavit.units.services import revisions
 
 AT_ONCE = 12
 PLACE = {"latitude": "-39.5", "longitude": "176.9", "timezone": "Pacific/Auckland"}
@@ -76,7 +78,7 @@ class RacingTest(TransactionTestCase):
 
     def test_nothing_is_computed_while_the_unit_is_locked(self):
         locked, computing = [], []
-        real, year = services._locked, results.unit_year
+        real, year = revisions._locked, results.unit_year
 
         def lock(unit):
             locked.append(len(computing))
@@ -86,8 +88,15 @@ class RacingTest(TransactionTestCase):
             computing.append(connection.in_atomic_block)
             return year(*words)
 
-        with mock.patch.object(services, "_locked", lock), mock.patch.object(results, "unit_year", work_out):
-            services.edit(self.unit, member(self.crew), self.unit.head.number, lambda plan: plan.with_entries(()), "x")
+        with mock.patch.object(revisions, "_locked", lock), mock.patch.object(results, "unit_year", work_out):
+            revisions.edit(
+                self.unit,
+                member(self.crew),
+                self.unit.head.number,
+                lambda plan: plan.with_entries(()),
+                "x",
+                now=read_now(),
+            )
         self.assertEqual(len(locked), 1)
         self.assertGreaterEqual(len(computing), 2)
         self.assertFalse(any(computing))
@@ -130,7 +139,9 @@ class StaleFormTest(TestCase):
 
     def test_undo_is_of_the_page_that_was_seen(self):
         seen = self.unit.head.number
-        services.edit(self.unit, member(self.crew), seen, lambda plan: plan.with_entries(()), "all cleared")
+        revisions.edit(
+            self.unit, member(self.crew), seen, lambda plan: plan.with_entries(()), "all cleared", now=read_now()
+        )
         answer = self.client.post(reverse("undo", args=[self.unit.pk]), {"revision": seen})
         self.assertContains(answer, "changed this unit meanwhile (all cleared)", status_code=409)
         self.assertEqual(Unit.objects.get().head.note, "all cleared")
@@ -144,7 +155,7 @@ class TickTest(TestCase):
 
     def setUp(self):
         self.client.force_login(member(self.crew).user)
-        self.key = self.client.get(reverse("sheet", args=[self.unit.pk])).context["rows"][0]["step"].key
+        self.key = self.client.get(reverse("sheet", args=[self.unit.pk])).context["rows"][0].step.key
 
     def send(self, *, done, ago_s, person=None):
         said = int((timezone.now() - timedelta(seconds=ago_s)).timestamp() * 1000)

@@ -10,11 +10,12 @@ from django.urls import reverse
 from skavit.background.tests.builders import work_off
 from skavit.core.text.wording import Words
 from skavit.crews.tests.builders import TRAP, make_crew, make_unit, member, stop_clock
+from skavit.now import read_now
 from skavit.round.cards import unit_cards
 from skavit.sites.models import Site
 from skavit.units import demo
 from skavit.units.models import Tick, Unit, YearResult
-from skavit.units.results import year_result
+from skavit.units.results import unit_year, year_result
 
 WINDOW = {
     "from_kind": "sunset", "from_offset": "10", "to_kind": "clock", "to_clock": "10:40 pm", "days_kind": "chosen",
@@ -168,16 +169,20 @@ class EditTest(UnitCase):
 
 
 class TrapTest(UnitCase):
+    def remedy_key(self, label):
+        found = unit_year(self.unit.plan, 2027).findings
+        return next(f.remedy.key for f in found if f.remedy and f.remedy.label == label)
+
     def test_the_page_says_when_how_long_and_why_and_the_remedy_mends_it(self):
         page = self.page(year=2027)
         self.assertContains(page, "Burns from 05:50 to 20:41 though not wanted, on 51 days, 1–3 Jan, 14 Nov–31 Dec")
         self.assertContains(page, "slot 4 (OFF sunrise) comes before slot 3 (ON 05:50)")
         self.assertContains(page, "755 h")
-        after = self.post("remedy", year=2027, label="Slot 4: not before 05:50")
+        after = self.post("remedy", year=2027, remedy=self.remedy_key("Slot 4: not before 05:50"))
         self.assertNotContains(after, "Burns from")
         self.assertContains(after, "Does what is wanted, all through 2027")
         self.assertContains(self.post("undo", year=2027), "Burns from 05:50")
-        self.assertEqual(self.post("remedy", year=2027, label="Paint it").status_code, 422)
+        self.assertEqual(self.post("remedy", year=2027, remedy="0" * 16).status_code, 422)
 
     def test_fit_says_what_is_lost(self):
         self.assertContains(self.post("fit"), "nothing is lost")
@@ -227,14 +232,14 @@ class SheetTest(UnitCase):
         self.assertContains(page, "Step through slots 5 to 16")
         rows = page.context["rows"]
         for row in rows:
-            self.post("tick", key=row["step"].key, done="1")
+            self.post("tick", key=row.step.key, done="1")
         again = self.client.get(reverse("sheet", args=[self.unit_pk])).context["rows"]
-        self.assertTrue(all(row["done"] for row in again))
+        self.assertTrue(all(row.done for row in again))
         self.assertContains(self.page(), "left in automatic<span")
         self.post("row", "entry-1", **(ENTRY | {"at_clock": "22:30"}))
         again = self.client.get(reverse("sheet", args=[self.unit_pk])).context["rows"]
-        self.assertEqual([row["step"].title for row in again if not row["done"]], ["Slot 2, evening ends"])
-        self.post("tick", key=rows[0]["step"].key, done="0")
+        self.assertEqual([row.step.title for row in again if not row.done], ["Slot 2, evening ends"])
+        self.post("tick", key=rows[0].step.key, done="0")
         self.assertEqual(Tick.objects.filter(done=True).count(), len(rows) - 1)
         self.post("ticks-clear", htmx=False)
         self.assertEqual(Tick.objects.filter(done=True).count(), 0)
@@ -246,11 +251,11 @@ class ListTest(UnitCase):
             make_unit(self.crew, name=f"Unit {number}")
         self.assertEqual(YearResult.objects.count(), 2)  # the empty plan and the trap: equal plans share a result
         with self.assertNumQueries(1):
-            cards = unit_cards(self.crew, Words())
+            cards = unit_cards(self.crew, Words(), read_now())
         self.assertEqual([card.severity for card in cards], ["danger"] * 4)
         make_unit(self.crew, name="Unit 9")
         with self.assertNumQueries(1):
-            unit_cards(self.crew, Words())
+            unit_cards(self.crew, Words(), read_now())
 
     def test_a_result_is_made_anew_for_another_plan_only(self):
         unit = self.unit
@@ -268,12 +273,12 @@ class ListTest(UnitCase):
                 Site.objects.update(latitude=-38.0)
             old = self.unit.result.pk
             with mock.patch("skavit.units.results.unit_year", side_effect=AssertionError("a list computes")):
-                (card,) = unit_cards(self.crew, Words())
+                (card,) = unit_cards(self.crew, Words(), read_now())
                 self.assertContains(self.client.get(reverse("round")), "are being replayed")
             self.assertTrue(card.stale)
             (job,) = work_off()
             self.assertEqual(job.told, "1 unit brought up to date.")
-            (card,) = unit_cards(self.crew, Words())
+            (card,) = unit_cards(self.crew, Words(), read_now())
             self.assertEqual((card.severity, card.stale), ("danger", False))
             self.assertNotEqual(self.unit.result.pk, old)
 

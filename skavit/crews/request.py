@@ -1,0 +1,51 @@
+"""What every request of a person in a crew carries."""
+
+from collections.abc import Callable
+from datetime import datetime
+
+from django.http import HttpRequest, HttpResponse
+from django_htmx.middleware import HtmxDetails
+
+from skavit.core.text.wording import Words
+from skavit.crews.models import Crew, Membership, User
+from skavit.now import read_moment
+
+
+class CrewRequest(HttpRequest):
+    """A request of a member. :class:`CrewMiddleware` sets what it has beside Django's own; views name it as their type."""
+
+    user: User
+    membership: Membership
+    crew: Crew
+    words: Words  # how the crew wants its times
+    moment: datetime  # when it came; the time is read once
+    now: int  # the same in whole seconds of UTC since 1970
+    htmx: HtmxDetails
+
+
+class CrewMiddleware:
+    """Finds the crew that a request is for, and reads the time.
+
+    ``membership`` and ``crew`` are None for people who are in no crew; :mod:`skavit.crews.access` lets those
+    into no view that asks for them.
+    """
+
+    def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponse:
+        """Find the membership, then go on."""
+        membership = None
+        if request.user.is_authenticated:
+            people = Membership.objects.filter(user=request.user, left=None)
+            membership = people.select_related("crew", "user").first()
+        crew = membership.crew if membership else None
+        moment = read_moment()
+        request.__dict__ |= {
+            "membership": membership,
+            "crew": crew,
+            "words": Words(twelve_hour=crew is not None and crew.twelve_hour),
+            "moment": moment,
+            "now": int(moment.timestamp()),
+        }
+        return self.get_response(request)

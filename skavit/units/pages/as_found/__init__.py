@@ -1,0 +1,1 @@
+"""A unit as it was found."""

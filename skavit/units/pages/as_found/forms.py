@@ -1,0 +1,77 @@
+"""A unit as found: what is typed of it."""
+
+from typing import Any
+
+from django import forms
+
+from skavit.bounds import LINES_BYTES, MOST_LINES
+from skavit.core.ground.errors import PlanError
+from skavit.core.plan.document import Plan
+from skavit.core.plan.entry import Entry
+from skavit.core.text.typed import entry_line
+from skavit.core.text.wording import capital
+from skavit.units.pages.clock.forms import ShownForm
+
+MODES = ("automatic", "on by hand", "off by hand", "other")
+
+
+class AsFoundForm(ShownForm):
+    """A unit as found."""
+
+    mode = forms.ChoiceField(choices=[("", "not seen"), *((m, m) for m in MODES)], required=False, label="Mode")
+    output = forms.ChoiceField(
+        choices=[("", "not seen"), ("on", "on"), ("off", "off")], required=False, label="Its output"
+    )
+    lines = forms.CharField(
+        widget=forms.Textarea(attrs={"rows": 8, "spellcheck": "false", "autocapitalize": "off", "class": "lines"}),
+        required=False,
+        label="The entries it holds, a line each",
+        help_text="Such as: on sunset+10, off 22:40 mo-fr, c2 on 6:15 am sa su. A slot number before it may stand there.",
+    )
+    note = forms.CharField(max_length=300, required=False, label="Anything else")
+
+    def __init__(self, *args: Any, plan: Plan, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        self.plan = plan
+        self.entries: tuple[Entry, ...] = ()
+
+    def clean_lines(self) -> str:
+        """The lines as typed; each is an entry."""
+        text = self.cleaned_data["lines"].strip()
+        found, wrong = [], []
+        for number, line in enumerate(_lines(text), start=1):
+            if not line.strip():
+                continue
+            try:
+                found.append(entry_line(line, f"line {number}", len(self.plan.channels), self.plan.unit.sun))
+            except PlanError as error:
+                wrong.append(forms.ValidationError(_sentence(error)))
+        if wrong:
+            raise forms.ValidationError(wrong)
+        self.entries = tuple(found)
+        return text
+
+    def shown(self) -> dict[str, str]:
+        """What was looked at, as plain text by field, for keeping."""
+        data = self.cleaned_data
+        times = {
+            name: f"{data[name] // 3600:02d}:{data[name] // 60 % 60:02d}"
+            for name in ("time", "sunrise", "sunset")
+            if data[name] is not None
+        }
+        words = {name: data[name] for name in ("weekday", "mode", "output", "note") if data[name]}
+        return times | words | ({"date": data["date"].isoformat()} if data["date"] else {})
+
+
+def _lines(text: str) -> list[str]:
+    found = text.splitlines()
+    if len(found) > MOST_LINES or len(text) > LINES_BYTES:
+        raise forms.ValidationError(
+            f"{len(found):,} lines with {len(text):,} letters are too many. "
+            f"Accepted: at most {MOST_LINES} lines and {LINES_BYTES:,} letters."
+        )
+    return found
+
+
+def _sentence(error: PlanError) -> str:
+    return f"{capital(error.path)}: {error.wrong}. Accepted: {error.accepted}."

@@ -1,0 +1,122 @@
+"""What a unit as found does all year."""
+
+import datetime as dt
+from dataclasses import dataclass, replace
+
+from skavit.charts.year_sheet import OFF_THE_SHEET, year_sheet
+from skavit.core.ground.arrays import DAY_S
+from skavit.core.ground.strict_json import Node
+from skavit.core.plan.clock_settings import ByHand
+from skavit.core.plan.document import Plan
+from skavit.core.plan.entry import read_entry
+from skavit.core.plan.times import read_clock_time
+from skavit.core.sheet import date_words
+from skavit.core.simulation.reverse import as_found
+from skavit.core.text.wording import Words, days_text
+from skavit.now import local_digits, year_at
+from skavit.units.models import AsFound, Unit
+from skavit.units.pages.clock.reading import DisplayRead, TableAnswer, read_display, table_answer
+from skavit.units.pages.numbered import Numbered, marks_of, numbered
+from skavit.units.results import UnitYear, unit_year
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ChannelPicture:
+    """What one channel of a unit as found does: the windows that its entries make, and its year."""
+
+    name: str
+    windows: list[str]
+    sheets: tuple[str, str]  # lying, and turned for the phone
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class AsFoundPage:
+    """What a unit as found does all year, and what is wrong with it."""
+
+    unit: Unit
+    record: AsFound
+    when: str
+    year: int
+    display: DisplayRead
+    sun: TableAnswer | None
+    findings: list[Numbered]
+    pictures: list[ChannelPicture]
+    entries: list[tuple[str, str, str, tuple[int, ...]]]  # action, time, days, channels
+    several: bool
+    revision: int
+
+
+def as_found_plan(plan: Plan, record: AsFound) -> Plan:
+    """The plan that a unit as found runs: its entries, and its clock as far out as it was."""
+    channels = len(plan.channels)
+    entries = tuple(
+        read_entry(Node(raw, f"entries[{index}]"), channels, plan.unit.sun) for index, raw in enumerate(record.entries)
+    )
+    made = as_found(plan, entries)
+    display = display_as_found(plan, record, Words())
+    if not display.error_s or isinstance(plan.unit.clock.dst, ByHand):
+        return made
+    clock = replace(made.unit.clock, error_s=display.error_s)
+    return replace(made, unit=replace(made.unit, clock=clock))
+
+
+def display_as_found(plan: Plan, record: AsFound, words: Words) -> DisplayRead:
+    """The display of a unit as it was written down, read back."""
+    shown = record.shown
+
+    def seconds(name: str) -> int | None:
+        return read_clock_time(Node(shown[name], name)).seconds if name in shown else None
+
+    return read_display(
+        plan,
+        local_digits(plan, record.looked_at),
+        words,
+        time=seconds("time"),
+        day=dt.date.fromisoformat(shown["date"]) if "date" in shown else None,
+        weekday=shown.get("weekday", ""),
+        sun=(seconds("sunrise"), seconds("sunset")),
+    )
+
+
+def when_looked(plan: Plan, record: AsFound, words: Words) -> str:
+    """When it was looked at, by the site's clock."""
+    digits = local_digits(plan, record.looked_at)
+    return f"{date_words(digits)}, {words.minute(digits % DAY_S)}"
+
+
+def as_found_page(unit: Unit, record: AsFound, words: Words, now: int) -> AsFoundPage:
+    """The whole page."""
+    plan = as_found_plan(unit.plan, record)
+    year = year_at(plan.site, now)
+    run = unit_year(plan, year)
+    listed = numbered(run, words)
+    display = display_as_found(unit.plan, record, words)
+    return AsFoundPage(
+        unit=unit,
+        record=record,
+        when=when_looked(unit.plan, record, words),
+        year=year,
+        display=display,
+        sun=table_answer(plan.site, display.table) if display.table else None,
+        findings=listed,
+        pictures=[_picture(run, index, listed, words) for index in range(len(plan.channels))],
+        entries=[(e.action.upper(), words.time(e.at), days_text(e.days), e.channels) for e in plan.unit.entries],
+        several=len(plan.channels) > 1,
+        revision=unit.head_revision.number,
+    )
+
+
+def _picture(run: UnitYear, index: int, listed: list[Numbered], words: Words) -> ChannelPicture:
+    channel, year, marks = run.replay.plan.channels[index], run.year_of(index), marks_of(listed, index + 1)
+
+    def sheet(*, turned: bool) -> str:
+        return year_sheet(year, marks=marks, cursor=OFF_THE_SHEET, today=None, words=words, turned=turned)
+
+    return ChannelPicture(
+        name=channel.name,
+        windows=[
+            f"On from {words.time(w.start)} until {words.time(w.to) if w.to else ''}, {days_text(w.days)}"
+            for w in channel.windows
+        ],
+        sheets=(sheet(turned=False), sheet(turned=True)),
+    )

@@ -1,0 +1,79 @@
+"""A unit as it was found, written down before anything is reset, and taken into the plan."""
+
+from http import HTTPStatus
+
+from django.contrib import messages
+from django.http import HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.views.decorators.http import require_GET, require_POST
+
+from skavit.crews.access import editors, members
+from skavit.crews.request import CrewRequest
+from skavit.now import today_at
+from skavit.page import shown
+from skavit.units.models import AsFound, Unit
+from skavit.units.pages.as_found.forms import AsFoundForm
+from skavit.units.pages.as_found.page import as_found_page, as_found_plan, when_looked
+from skavit.units.pages.posted import revision
+from skavit.units.selectors import unit_of
+from skavit.units.services import revisions
+from skavit.units.services.as_found import keep_as_found, take_as_found
+
+
+@members
+@require_GET
+def as_found(request: CrewRequest, pk: int) -> HttpResponse:
+    """What a unit holds and shows, to be written down before anything is reset."""
+    unit = unit_of(request.crew, pk)
+    return _to_write_down(request, unit, AsFoundForm(today=today_at(unit.plan.site, request.now), plan=unit.plan))
+
+
+def _to_write_down(request: CrewRequest, unit: Unit, form: AsFoundForm) -> HttpResponse:
+    records = unit.as_found.select_related("author")
+    earlier = [(record, when_looked(unit.plan, record, request.words)) for record in records]
+    context = {"unit": unit, "form": form, "earlier": earlier}
+    status = HTTPStatus.UNPROCESSABLE_ENTITY if form.is_bound else HTTPStatus.OK
+    return render(request, "units/as_found/as_found.html", context, status=status)
+
+
+@editors
+@require_POST
+def as_found_keep(request: CrewRequest, pk: int) -> HttpResponse:
+    """Write down a unit as found."""
+    unit = unit_of(request.crew, pk)
+    form = AsFoundForm(request.POST, today=today_at(unit.plan.site, request.now), plan=unit.plan)
+    if not form.is_valid():
+        return _to_write_down(request, unit, form)
+    record = keep_as_found(
+        unit,
+        request.membership,
+        shown=form.shown(),
+        lines=form.cleaned_data["lines"],
+        entries=form.entries,
+        instant=request.now,
+    )
+    return redirect("as-found-year", pk=pk, record_pk=record.pk)
+
+
+@members
+@require_GET
+def as_found_year(request: CrewRequest, pk: int, record_pk: int) -> HttpResponse:
+    """What a unit as found does all year, and what is wrong with it."""
+    unit = unit_of(request.crew, pk)
+    page = as_found_page(unit, get_object_or_404(AsFound, unit=unit, pk=record_pk), request.words, request.now)
+    return render(request, "units/as_found/as_found_year.html", shown(page))
+
+
+@editors
+@require_POST
+def as_found_take(request: CrewRequest, pk: int, record_pk: int) -> HttpResponse:
+    """Take what was found into the plan."""
+    unit = unit_of(request.crew, pk)
+    plan = as_found_plan(unit.plan, get_object_or_404(AsFound, unit=unit, pk=record_pk))
+    base, windows = revision(request.POST), "windows" in request.POST
+    try:
+        take_as_found(unit, request.membership, base, plan, windows=windows, now=request.now)
+    except revisions.StaleEdit as error:
+        messages.error(request, str(error))
+        return redirect("as-found-year", pk=pk, record_pk=record_pk)
+    return redirect("unit", pk=pk)

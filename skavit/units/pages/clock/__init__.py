@@ -1,0 +1,1 @@
+"""The unit's clock and sun beside what they must show."""

@@ -1,0 +1,85 @@
+"""What is typed of a unit's clock and sun."""
+
+import datetime as dt
+from dataclasses import replace
+from typing import Any
+
+from django import forms
+
+from skavit.core.ground.strict_json import Node
+from skavit.core.plan.document import Plan, read_plan
+from skavit.core.plan.edits import set_sun
+from skavit.core.plan.sun_settings import Adjust
+from skavit.core.plan.times import MAX_OFFSET_MIN
+from skavit.core.text.wording import FULL_DAYS, MONTHS
+from skavit.typed_fields import DateField, TimeField, tell_today
+
+
+class ShownForm(forms.Form):
+    """What a unit's clock and sun table show; everything may be left empty."""
+
+    time = TimeField(required=False, label="Time it shows", help_text="Such as 21:40 or 9:40 pm.")
+    date = DateField(required=False, label="Date")
+    weekday = forms.ChoiceField(
+        choices=[("", "not shown"), *((name, name) for name in FULL_DAYS)], required=False, label="Weekday"
+    )
+    sunrise = TimeField(required=False, label="Sunrise it shows")
+    sunset = TimeField(required=False, label="Sunset it shows")
+
+    def __init__(self, *args: Any, today: dt.date, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        tell_today(self, today)
+
+
+MONTH_CHOICES = [("", "–"), *((str(number), name) for number, name in enumerate(MONTHS, start=1))]
+
+
+WEEK_CHOICES = [("", "–"), ("1", "first Sunday"), ("2", "second"), ("3", "third"), ("4", "fourth"), ("5", "last")]
+
+
+class ClockForm(ShownForm):
+    """What a unit's clock page asks: beside the rest the summer-time rule that it displays, or its two next dates."""
+
+    from_month = forms.ChoiceField(choices=MONTH_CHOICES, required=False, label="Summer time from")
+    from_week = forms.ChoiceField(choices=WEEK_CHOICES, required=False, label="on its")
+    to_month = forms.ChoiceField(choices=MONTH_CHOICES, required=False, label="until")
+    to_week = forms.ChoiceField(choices=WEEK_CHOICES, required=False, label="on its")
+    starts = DateField(required=False, label="Or it shows a start on", help_text="")
+    ends = DateField(required=False, label="and an end on", help_text="")
+
+    RULE_FIELDS = ("from_month", "from_week", "to_month", "to_week", "starts", "ends")
+
+    def change_days(self) -> tuple[int, int, int, int] | None:
+        """Month and week of either change, where all four were chosen."""
+        a, b, c, d = (self.cleaned_data.get(name) for name in ("from_month", "from_week", "to_month", "to_week"))
+        return (int(a), int(b), int(c), int(d)) if a and b and c and d else None
+
+
+class KeepForm(forms.Form):
+    """What the clock page found and the plan is to keep: a correction, or how far the clock is out."""
+
+    revision = forms.IntegerField()
+    error_s = forms.IntegerField(required=False)
+    sunrise_min = forms.IntegerField(required=False, min_value=-MAX_OFFSET_MIN, max_value=MAX_OFFSET_MIN)
+    sunset_min = forms.IntegerField(required=False, min_value=-MAX_OFFSET_MIN, max_value=MAX_OFFSET_MIN)
+
+    def clean(self) -> dict[str, Any]:
+        """One of the two is there."""
+        data = super().clean() or {}
+        if data.get("error_s") is None and (data.get("sunrise_min") is None or data.get("sunset_min") is None):
+            raise forms.ValidationError("Nothing to keep.")
+        return data
+
+    @property
+    def note(self) -> str:
+        """What the revision is called."""
+        return "correction of the sun" if self.cleaned_data["error_s"] is None else "clock error"
+
+    def edit(self, plan: Plan) -> Plan:
+        """The plan that keeps it; read again by the core, which refuses what cannot stand together."""
+        data, unit = self.cleaned_data, plan.unit
+        if data["error_s"] is not None:
+            changed = replace(plan, unit=replace(unit, clock=replace(unit.clock, error_s=data["error_s"])))
+            return read_plan(Node(changed.to_json()))
+        adjust = Adjust(sunrise_min=data["sunrise_min"], sunset_min=data["sunset_min"])
+        return set_sun(plan, replace(unit.sun, adjust=adjust))

@@ -1,0 +1,164 @@
+"""What a display showed, read back: what is wrong about it, and what its sun times say."""
+
+import datetime as dt
+from dataclasses import dataclass, replace
+
+from skavit.charts.curve import Line, curves
+from skavit.core.ground.arrays import DAY_S
+from skavit.core.ground.errors import SkavitError
+from skavit.core.plan.document import Plan, Site
+from skavit.core.plan.sun_settings import Adjust
+from skavit.core.plan.times import day_number, day_of
+from skavit.core.site.clock import standard_offset_s
+from skavit.core.site.clock_check import ClockShown, ClockSlip, check_clock
+from skavit.core.site.sun_table import SECONDS_A_DEGREE, Meaning, SunReading, TableReading, guess_meaning, read_table
+from skavit.core.text.typed import weekday_of
+from skavit.core.text.wording import Words, date_text
+
+# A clock is read within a minute, and looked at for one.
+READ_S = 90
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class DisplayRead:
+    """What a display showed, read back, with what is wrong about it."""
+
+    slips: tuple[ClockSlip, ...]
+    table: TableReading | None
+    table_error: str
+    error_s: int | None  # how far ahead the clock is, where time and date tell it
+
+
+def read_display(
+    plan: Plan,
+    digits: int,
+    words: Words,
+    *,
+    time: int | None,
+    day: dt.date | None,
+    weekday: str,
+    sun: tuple[int | None, int | None],
+) -> DisplayRead:
+    """What is wrong with a display that must show ``digits``, and what its sun times say."""
+    right = day_of(digits // DAY_S)
+    shown = ClockShown(seconds=time, day=day, weekday=weekday_of(weekday) if weekday else None)
+    slips = check_clock(shown, digits, words)
+    table, table_error = None, ""
+    if sun[0] is not None and sun[1] is not None:
+        reading = SunReading(day=day or right, sunrise_s=sun[0] // 60 * 60, sunset_s=sun[1] // 60 * 60)
+        try:
+            table = read_table(plan.site, (reading,))
+        except SkavitError as error:
+            table_error = str(error)
+    error_s = None
+    if time is not None:
+        on = day_number(day or right) * DAY_S + time
+        away = on - digits // 60 * 60
+        if day is None:
+            away = (away + DAY_S // 2) % DAY_S - DAY_S // 2
+        error_s = away if abs(away) > READ_S else 0
+    return DisplayRead(slips=slips, table=table, table_error=table_error, error_s=error_s)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class OverTheYear:
+    """What is left over the year with a correction, and the correction that leaves least."""
+
+    worst: tuple[str, str]  # minutes of sunrise and of sunset
+    worst_on: str
+    best: tuple[str, str]
+    best_adjust: Adjust
+    best_worst: tuple[str, str]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TableAnswer:
+    """What a pair of sun times says: the correction, the place that it implies, what is left over the year."""
+
+    correction: tuple[str, str]
+    adjust: Adjust
+    place: str
+    year: OverTheYear | None
+    curves: str
+    meaning: str = ""  # where it is out evenly, what that most likely is
+
+
+def sun_answer(plan: Plan, read: DisplayRead, day: dt.date, shown: tuple[int | None, int | None]) -> TableAnswer | None:
+    """What a display's sun times say; None where it shows none, or none that can be."""
+    if read.table is None or shown[0] is None or shown[1] is None:
+        return None
+    answer = table_answer(plan.site, read.table)
+    reading = SunReading(day=day, sunrise_s=shown[0] // 60 * 60, sunset_s=shown[1] // 60 * 60)
+    meaning, margin = guess_meaning(plan.site, reading)
+    if meaning is Meaning.DAWN:
+        twilight = "Its words mean civil twilight, dawn and dusk: it is right as it is, only its words differ."
+        return replace(answer, meaning=twilight)
+    return replace(answer, meaning=margin_words(margin)) if margin else answer
+
+
+def margin_words(margin_min: int) -> str:
+    """What a pair evenly outside the true day means."""
+    return (
+        f"Evenly {margin_min} min outside the true day: most likely a margin built in or twilight, not another place. "
+        "Its manual tells, or a reading in another season."
+    )
+
+
+def table_answer(site: Site, table: TableReading) -> TableAnswer:
+    """The correction, the implied place with its bounds, and what is left over the year."""
+    place, year = _place_words(site, table), None
+    if table.errors is not None and table.place is not None and not table.place.is_vague:
+        worst, best = table.errors.worst(table.correction), table.errors.best
+        left = table.errors.worst(best)
+        year = OverTheYear(
+            worst=(f"{worst[0]:.0f}", f"{worst[1]:.0f}"),
+            worst_on=date_text(table.errors.worst_day(table.correction)),
+            best=(signed(best.sunrise_min), signed(best.sunset_min)),
+            best_adjust=best,
+            best_worst=(f"{left[0]:.0f}", f"{left[1]:.0f}"),
+        )
+    return TableAnswer(
+        correction=(signed(table.correction.sunrise_min), signed(table.correction.sunset_min)),
+        adjust=table.correction,
+        place=place,
+        year=year,
+        curves=_error_curves(table, table.correction),
+    )
+
+
+def _place_words(site: Site, table: TableReading) -> str:
+    place = table.place
+    if place is None or table.errors is None:
+        return "No place on earth has these two times on that date: look at the date, AM and PM, and summer time."
+    if place.is_vague:
+        return (
+            f"Near the equinox the length of day says little: its latitude may be {place.latitude_pm:.0f}° either way. "
+            "Read it again some weeks from now."
+        )
+    where = f"{_degrees(place.latitude, 'NS')}, {_degrees((place.longitude + 180) % 360 - 180, 'EW')}"
+    meridian = standard_offset_s(site.timezone, day_of(int(table.errors.days[0])).year) / SECONDS_A_DEGREE
+    on_it = abs(place.longitude - meridian) <= place.longitude_pm
+    tail = " That is the zone's own meridian: a zone table, by latitude alone." if on_it else ""
+    return f"It behaves as if it stood at {where}, give or take {place.latitude_pm:.1f}° and {place.longitude_pm:.1f}°.{tail}"
+
+
+def _degrees(value: float, sides: str) -> str:
+    """Degrees no finer than a shown minute allows."""
+    return f"{abs(value):.1f}° {sides[value < 0]}"
+
+
+def signed(minutes: int) -> str:
+    """Minutes with their sign, as a unit takes them."""
+    return f"{minutes:+d}".replace("-", "−") if minutes else "0"
+
+
+def _error_curves(table: TableReading, correction: Adjust) -> str:
+    """The error left over the year with a correction: sunrise full, sunset dashed."""
+    errors = table.errors
+    if errors is None or (table.place and table.place.is_vague):
+        return ""
+    lines = [
+        Line(minutes=errors.morning + correction.sunrise_min, class_="curve-one"),
+        Line(minutes=errors.evening + correction.sunset_min, class_="curve-two"),
+    ]
+    return curves(int(errors.days[0]), lines, "Minutes by which the unit's sunrise and sunset are late over the year")

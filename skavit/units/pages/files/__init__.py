@@ -1,0 +1,1 @@
+"""Plan files in and out."""

@@ -1,0 +1,60 @@
+"""Plan files out and in, and their schema."""
+
+import json
+from http import HTTPStatus
+
+from django.contrib import messages
+from django.http import HttpResponse
+from django.utils.text import slugify
+from django.views.decorators.http import require_GET, require_POST
+
+from skavit.bounds import IMPORT_AT_ONCE_BYTES
+from skavit.core.formats.schema import plan_schema
+from skavit.core.ground.errors import SkavitError
+from skavit.crews.access import editors, members
+from skavit.crews.request import CrewRequest
+from skavit.units.pages.plan.acting import after, show
+from skavit.units.pages.plan.forms import ImportForm
+from skavit.units.pages.posted import to_job
+from skavit.units.selectors import unit_of
+from skavit.units.services import files, revisions
+from skavit.units.services.files import ask_import
+
+
+@members
+@require_GET
+def export(request: CrewRequest, pk: int) -> HttpResponse:
+    """The plan file."""
+    unit = unit_of(request.crew, pk)
+    text = json.dumps(unit.plan.to_json(), indent=2, ensure_ascii=False)
+    response = HttpResponse(text + "\n", content_type="application/json; charset=utf-8")
+    name = slugify(f"{unit.site.name} {unit.name}") or "plan"
+    response["Content-Disposition"] = f'attachment; filename="{name}.json"'
+    return response
+
+
+@editors
+@require_POST
+def import_plan(request: CrewRequest, pk: int) -> HttpResponse:
+    """Take the unit and the channels of a plan file."""
+    unit = unit_of(request.crew, pk)
+    form = ImportForm(request.POST, request.FILES)
+    if not form.is_valid():
+        return show(request, unit, forms={"import": form}, status=HTTPStatus.UNPROCESSABLE_ENTITY)
+    data, base = form.cleaned_data["file"].read(), form.cleaned_data["revision"]
+    if len(data) > IMPORT_AT_ONCE_BYTES:
+        return to_job(request, lambda: ask_import(unit, request.membership, base, data))
+    try:
+        files.import_plan(unit, request.membership, base, data, now=request.now)
+    except (SkavitError, revisions.StaleEdit) as error:
+        form.add_error("file", str(error))
+        return show(request, unit, forms={"import": form}, status=HTTPStatus.UNPROCESSABLE_ENTITY)
+    messages.success(request, files.IMPORTED)
+    return after(request, unit)
+
+
+@members
+@require_GET
+def schema(request: CrewRequest) -> HttpResponse:
+    """The JSON Schema of the plan file."""
+    return HttpResponse(json.dumps(plan_schema(), indent=2), content_type="application/schema+json")

@@ -1,0 +1,1 @@
+"""The moment of leaving."""

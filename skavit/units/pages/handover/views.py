@@ -1,0 +1,19 @@
+"""The moment of leaving."""
+
+from django.http import HttpResponse
+from django.shortcuts import render
+from django.views.decorators.http import require_GET
+
+from skavit.crews.access import members
+from skavit.crews.request import CrewRequest
+from skavit.page import shown
+from skavit.units.pages.handover.page import handover_page
+from skavit.units.selectors import unit_of
+
+
+@members
+@require_GET
+def handover(request: CrewRequest, pk: int) -> HttpResponse:
+    """The moment of leaving."""
+    unit = unit_of(request.crew, pk)
+    return render(request, "units/handover/handover.html", shown(handover_page(unit, request.words, request.now)))

@@ -1,0 +1,1 @@
+"""Dates on which no entry acts."""

@@ -1,0 +1,56 @@
+"""The dates on which no entry acts."""
+
+from dataclasses import replace
+from functools import partial
+from http import HTTPStatus
+
+from django.http import HttpResponse
+from django.shortcuts import redirect, render
+from django.views.decorators.http import require_http_methods
+
+from skavit.core.ground.errors import SkavitError
+from skavit.core.ground.strict_json import Node
+from skavit.core.plan import edits
+from skavit.core.plan.holidays import Holiday
+from skavit.core.text.typed import dated_words
+from skavit.crews.access import editors
+from skavit.crews.request import CrewRequest
+from skavit.page import shown
+from skavit.units.pages.holidays.page import holidays_page
+from skavit.units.pages.posted import revision
+from skavit.units.selectors import unit_of
+from skavit.units.services import revisions
+
+
+@editors
+@require_http_methods(["GET", "POST"])
+def holidays(request: CrewRequest, pk: int) -> HttpResponse:
+    """The dates on which no entry acts: public holidays to tick, and others typed."""
+    unit = unit_of(request.crew, pk)
+    asked = request.POST or request.GET
+    page = holidays_page(unit, asked.get("country", ""), asked.get("region", ""), request.now)
+    if request.method != "POST":
+        return render(request, "units/holidays/holidays.html", shown(page))
+    try:
+        found = _chosen_holidays(request, page.keyed)
+        change = partial(edits.set_holidays, holidays=found)
+        revisions.edit(unit, request.membership, revision(request.POST), change, "holidays", now=request.now)
+    except (SkavitError, revisions.StaleEdit) as error:
+        ticked = set(request.POST.getlist("holiday"))
+        rows = [replace(row, chosen=row.key in ticked) for row in page.rows]
+        page = replace(page, own=request.POST.get("own", ""), refused=str(error), rows=rows)
+        return render(request, "units/holidays/holidays.html", shown(page), status=HTTPStatus.UNPROCESSABLE_ENTITY)
+    return redirect("unit", pk=pk)
+
+
+def _chosen_holidays(request: CrewRequest, keyed: dict[str, tuple[Holiday, ...]]) -> tuple[Holiday, ...]:
+    """The holidays ticked (``keyed`` by their names) and typed. Raises :class:`PlanError` for a date that is none."""
+    ticked = request.POST.getlist("holiday")
+    chosen = [holiday for name, own in keyed.items() if name in ticked for holiday in own]
+    for index, part in enumerate(filter(None, (p.strip() for p in request.POST.get("own", "").split(";")))):
+        words, _, days = part.partition(" for ")
+        start = (dated_words(words) or [words])[0]
+        days = days.strip() or "1"
+        raw = {"from": start, "days": int(days) if days.isascii() and days.isdigit() and len(days) < 5 else days}
+        chosen.append(Holiday.read(Node(raw, f"other dates[{index}]")))
+    return tuple(dict.fromkeys(chosen))

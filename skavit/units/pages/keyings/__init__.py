@@ -1,0 +1,1 @@
+"""Sets of entries keyed with the seasons."""

@@ -1,0 +1,62 @@
+"""Findings with the numbers that the year sheet and the lists share."""
+
+from dataclasses import dataclass
+
+from skavit.charts.year_sheet import Mark
+from skavit.core.findings import Finding
+from skavit.core.text.wording import Words, dates_text
+from skavit.units.pages.keying_tabs import keying_label
+from skavit.units.results import UnitYear
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Numbered:
+    """A finding as it stands in the list."""
+
+    number: int
+    finding: Finding
+    headline: str
+    why: str
+    remedy: str  # what it does; empty where there is none
+    dates: str
+    hours: str
+    column: int
+    keying: str  # of which set of entries it is, where there are several
+
+
+# Nobody reads on: what is worst is mended first, and the others are told then.
+MOST_TOLD = 60
+
+
+def numbered(found: UnitYear, words: Words) -> list[Numbered]:
+    """The worst findings with the numbers that the sheet and the list share; of very many the rest is not told."""
+    return [
+        Numbered(
+            number=number,
+            finding=finding,
+            headline=finding.facts.headline(words),
+            why=finding.facts.why(words),
+            remedy=finding.remedy.text(words) if finding.remedy else "",
+            dates=dates_text(finding.dates),
+            hours=f"{finding.hours:.0f} h" if finding.hours >= 1 else "",
+            column=max(int(finding.dates[0]) - found.replay.first, 0) if finding.days else 0,
+            keying=_keying_name(found, finding),
+        )
+        for number, finding in enumerate(found.findings[:MOST_TOLD], start=1)
+    ]
+
+
+def marks_of(listed: list[Numbered], channel: int) -> list[Mark]:
+    """The marks of a channel (from 1) on its year sheet, with those of the unit."""
+    return [
+        Mark(number=n.number, severity=n.finding.severity.value, dates=n.finding.dates)
+        for n in listed
+        if n.finding.channel in (None, channel)
+    ]
+
+
+def _keying_name(found: UnitYear, finding: Finding) -> str:
+    keyings = found.replay.plan.unit.keyings
+    if not keyings or not finding.slots:
+        return ""
+    return keying_label(keyings[finding.keying - 1]) if finding.keying else "Before any date"

@@ -1,0 +1,78 @@
+"""What the actions on a plan share: they run a service and show the work region of the page anew."""
+
+from collections.abc import Callable
+from http import HTTPStatus
+from typing import Any
+
+from django.contrib import messages
+from django.http import HttpResponse
+from django.shortcuts import redirect, render
+from django.urls import reverse
+from django_htmx.http import push_url
+
+from skavit.core.ground.errors import SkavitError
+from skavit.core.plan import edits
+from skavit.crews.request import CrewRequest
+from skavit.page import shown
+from skavit.typed_fields import with_hidden
+from skavit.units.models import Unit
+from skavit.units.pages.plan.page import unit_page
+from skavit.units.pages.plan.rows import Forms
+from skavit.units.pages.posted import revision
+from skavit.units.pages.view import chosen_view
+from skavit.units.results import in_turn
+from skavit.units.selectors import unit_of
+from skavit.units.services import revisions
+
+
+def show(request: CrewRequest, unit: Unit, *, forms: Forms | None = None, status: int = 200) -> HttpResponse:
+    """The unit's page, or its work region alone for htmx."""
+    query = request.POST if request.method == "POST" else request.GET
+    view = chosen_view(unit.plan, query, request.now)
+    with in_turn(unit.plan):
+        context = shown(unit_page(unit, view, request.words, request.now, forms))
+        if not request.htmx:
+            return render(request, "units/plan/unit.html", context, status=status)
+        # The address stays the page's own: that of an action cannot be reloaded.
+        return push_url(render(request, "units/plan/_unit_work.html", context, status=status), url=False)
+
+
+def after(request: CrewRequest, unit: Unit) -> HttpResponse:
+    """After a change: the work region for htmx, the page by redirect for a plain post."""
+    if request.htmx:
+        return show(request, unit)
+    view = chosen_view(unit.plan, request.POST, request.now)
+    return redirect(f"{reverse('unit', args=[unit.pk])}?{view.query}")
+
+
+def apply(request: CrewRequest, unit: Unit, action: Callable[[], Any], forms: Forms | None = None) -> HttpResponse:
+    """Run a service; a stale or impossible edit shows the newest page with what was typed still there."""
+    try:
+        action()
+    except revisions.StaleEdit as stale:
+        messages.warning(request, str(stale))
+        unit = unit_of(request.crew, unit.pk)
+        for form in (forms or {}).values():
+            with_hidden(form, "revision", unit.head_revision.number)
+        return show(request, unit, forms=forms, status=HTTPStatus.CONFLICT)
+    except (SkavitError, revisions.NothingTo) as error:
+        messages.error(request, str(error))
+        return show(request, unit, forms=forms, status=HTTPStatus.UNPROCESSABLE_ENTITY)
+    return after(request, unit)
+
+
+def edit_unit(request: CrewRequest, pk: int, change: edits.Edit, note: str) -> HttpResponse:
+    """Edit the plan of one of the crew's units, and show it."""
+    return _edit(request, unit_of(request.crew, pk), change, note)
+
+
+def edit_entries(request: CrewRequest, pk: int, change: edits.Edit, note: str) -> HttpResponse:
+    """The same with an edit of the entries of the keying that is shown."""
+    unit = unit_of(request.crew, pk)
+    keying = chosen_view(unit.plan, request.POST, request.now).keying
+    return _edit(request, unit, edits.on_set(keying, change), note)
+
+
+def _edit(request: CrewRequest, unit: Unit, change: edits.Edit, note: str) -> HttpResponse:
+    base = revision(request.POST)
+    return apply(request, unit, lambda: revisions.edit(unit, request.membership, base, change, note, now=request.now))

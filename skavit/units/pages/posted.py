@@ -1,0 +1,38 @@
+"""What the pages of units read from a form that was posted, and how they begin background work."""
+
+from collections.abc import Callable
+
+from django.contrib import messages
+from django.http import HttpResponse, QueryDict
+from django.shortcuts import redirect
+from django.urls import reverse
+from django_htmx.http import HttpResponseClientRedirect
+
+from skavit.background.models import Job
+from skavit.core.ground.errors import SkavitError
+from skavit.crews.request import CrewRequest
+
+
+def to_job(request: CrewRequest, ask: Callable[[], Job]) -> HttpResponse:
+    """Begin background work and show how far it is; where there is too much of it, say so where one came from."""
+    try:
+        job = ask()
+    except SkavitError as error:
+        messages.error(request, str(error))
+        return redirect(request.headers.get("HX-Current-URL") or request.META.get("HTTP_REFERER") or "round")
+    if request.htmx:
+        return HttpResponseClientRedirect(reverse("job", args=[job.pk]))
+    return redirect("job", pk=job.pk)
+
+
+def number(query: QueryDict, name: str) -> int:
+    """A whole number that was sent; -1 where there is none."""
+    try:
+        return int(query.get(name, ""))
+    except ValueError:
+        return -1
+
+
+def revision(query: QueryDict) -> int:
+    """The revision that was edited; -1, older than any and so stale, where there is none."""
+    return number(query, "revision")

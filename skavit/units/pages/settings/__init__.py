@@ -1,0 +1,1 @@
+"""The unit itself: its kind, clock, memory and sun."""

@@ -1,0 +1,82 @@
+"""What kind of device a unit is, its clock and memory, and its sun."""
+
+from http import HTTPStatus
+
+from django.contrib import messages
+from django.http import HttpResponse
+from django.shortcuts import redirect, render
+from django.views.decorators.http import require_http_methods
+
+from skavit.core.ground.errors import SkavitError
+from skavit.crews.access import editors
+from skavit.crews.request import CrewRequest
+from skavit.kinds import selectors as kinds
+from skavit.typed_fields import with_hidden
+from skavit.units.pages.posted import revision
+from skavit.units.pages.settings.forms import BehaviourForm, SunForm
+from skavit.units.selectors import unit_of
+from skavit.units.services import revisions, units
+
+
+def _settings(request: CrewRequest, pk: int, form_class: type[BehaviourForm | SunForm], title: str) -> HttpResponse:
+    """A page with one form about the unit itself; what was typed stays where it is refused."""
+    unit = unit_of(request.crew, pk)
+    form = form_class.showing(unit.plan, unit.head_revision.number)
+    if request.method == "POST":
+        form = form_class(request.POST, plan=unit.plan)
+        if form.is_valid():
+            try:
+                revisions.edit(
+                    unit, request.membership, form.cleaned_data["revision"], form.edit, form.note, now=request.now
+                )
+            except revisions.StaleEdit as stale:
+                form.add_error(None, str(stale))
+                with_hidden(form, "revision", stale.now.number)
+            except SkavitError as error:
+                form.add_error(None, str(error))
+            else:
+                return redirect("unit", pk=unit.pk)
+    status = HTTPStatus.UNPROCESSABLE_ENTITY if form.is_bound else HTTPStatus.OK
+    return render(request, "units/settings/behaviour.html", {"unit": unit, "form": form, "title": title}, status=status)
+
+
+@editors
+@require_http_methods(["GET", "POST"])
+def kind(request: CrewRequest, pk: int) -> HttpResponse:
+    """What kind of device the unit is."""
+    unit = unit_of(request.crew, pk)
+    listed = [*kinds.own_kinds(request.crew), *kinds.shipped()]
+    chosen = next((found for found in listed if found.reference == request.POST.get("kind")), None)
+    refused = "No kind was chosen. Accepted: one of the list." if request.method == "POST" and not chosen else ""
+    if chosen:
+        own = kinds.own_kind(request.crew, chosen.own) if chosen.own else None
+        try:
+            units.choose_kind(unit, request.membership, revision(request.POST), chosen.kind, own, now=request.now)
+        except (SkavitError, revisions.StaleEdit) as error:
+            refused = str(error)
+        else:
+            messages.success(
+                request, f"{chosen.kind.name}: the plan keeps to its limits. Fit again if entries stand here."
+            )
+            return redirect("unit", pk=pk)
+    context = {"unit": unit, "listed": listed, "chosen": unit.core_kind, "refused": refused}
+    return render(
+        request,
+        "units/settings/kind.html",
+        context,
+        status=HTTPStatus.UNPROCESSABLE_ENTITY if refused else HTTPStatus.OK,
+    )
+
+
+@editors
+@require_http_methods(["GET", "POST"])
+def behaviour(request: CrewRequest, pk: int) -> HttpResponse:
+    """The unit's clock, its way back to automatic, and its memory."""
+    return _settings(request, pk, BehaviourForm, "Clock and memory")
+
+
+@editors
+@require_http_methods(["GET", "POST"])
+def sun(request: CrewRequest, pk: int) -> HttpResponse:
+    """Where the unit takes its sun times from."""
+    return _settings(request, pk, SunForm, "Sun")

@@ -1,0 +1,85 @@
+"""The entry sheet: step by step, as a PDF, without signal, and its ticks."""
+
+from datetime import UTC, datetime
+from http import HTTPStatus
+
+from django.contrib import messages
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+from django.urls import reverse
+from django.views.decorators.http import require_GET, require_POST
+
+from skavit.crews.access import editors, members
+from skavit.crews.request import CrewRequest
+from skavit.page import shown
+from skavit.units.pages.posted import number, to_job
+from skavit.units.pages.sheet.page import sheet_keys, sheet_page
+from skavit.units.pages.sheet.printing import ask_pdf
+from skavit.units.selectors import unit_of
+from skavit.units.services import ticks
+
+LAST_MS = 10**14
+
+
+@members
+@require_GET
+def sheet(request: CrewRequest, pk: int) -> HttpResponse:
+    """The entry sheet, step by step and for print."""
+    unit = unit_of(request.crew, pk)
+    return render(request, "units/sheet/sheet.html", shown(sheet_page(unit, request.words, request.now)))
+
+
+@members
+@require_POST
+def sheet_pdf(request: CrewRequest, pk: int) -> HttpResponse:
+    """Draw the entry sheet as a PDF."""
+    unit = unit_of(request.crew, pk)
+    return to_job(request, lambda: ask_pdf(unit, request.membership))
+
+
+@require_GET
+def keep(request: HttpRequest) -> HttpResponse:
+    """The worker that keeps opened sheets for places without signal."""
+    response = render(request, "units/sheet/keep.js", content_type="text/javascript; charset=utf-8")
+    response["Cache-Control"] = "no-cache"
+    return response
+
+
+@editors
+@require_POST
+def tick(request: CrewRequest, pk: int) -> HttpResponse:
+    """Remember a step as done, or open it again."""
+    unit = unit_of(request.crew, pk)
+    key = request.POST.get("key", "")[:64]
+    if not key:
+        return HttpResponse("No step was named.", status=HTTPStatus.UNPROCESSABLE_ENTITY)
+    if request.POST.get("person", str(request.user.pk)) != str(request.user.pk):
+        return HttpResponse(
+            "Somebody else is logged in here now.", status=HTTPStatus.FORBIDDEN, content_type="text/plain"
+        )
+    keys = sheet_keys(unit, request.words, request.now)
+    said = _moment(number(request.POST, "said"))
+    try:
+        done = request.POST.get("done") == "1"
+        ticks.set_tick(unit, request.membership, key, keys, done=done, moment=request.moment, said=said)
+    except ticks.StepGone as gone:
+        if request.htmx:
+            return HttpResponse(str(gone), status=HTTPStatus.CONFLICT, content_type="text/plain; charset=utf-8")
+        messages.warning(request, str(gone))
+    if request.htmx:
+        return HttpResponse(status=HTTPStatus.NO_CONTENT)
+    return redirect(f"{reverse('sheet', args=[pk])}#step-{request.POST.get('number', '1')}")
+
+
+def _moment(milliseconds: int) -> datetime | None:
+    """When a browser says that something was pressed; None where it does not say."""
+    return datetime.fromtimestamp(milliseconds / 1000, UTC) if 0 < milliseconds < LAST_MS else None
+
+
+@editors
+@require_POST
+def ticks_clear(request: CrewRequest, pk: int) -> HttpResponse:
+    """Open all steps again."""
+    unit = unit_of(request.crew, pk)
+    ticks.clear_ticks(unit, request.membership, request.moment)
+    return redirect("sheet", pk=pk)

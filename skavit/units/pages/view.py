@@ -1,0 +1,57 @@
+"""What of a unit is looked at: the year, the channel and the cursor's night, as a query string says it."""
+
+from dataclasses import dataclass
+from typing import Any
+
+from skavit.core.ground.arrays import DAY_S
+from skavit.core.plan.document import Plan
+from skavit.core.plan.keyings import stretches
+from skavit.core.plan.times import day_number, day_of
+from skavit.now import local_digits
+
+MAX_YEARS_ON = 10
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class View:
+    """What of a unit is looked at: the year, the channel (from 1), the cursor's night, and by whose clock and sun."""
+
+    year: int
+    channel: int
+    day: int
+    believed: bool = False  # as the unit believes, not in true time
+    keying: int = 0  # whose entries are shown: 0, or the n-th of the plan's keyings
+
+    @property
+    def query(self) -> str:
+        """The view as a query string."""
+        keying = f"&keying={self.keying}" if self.keying else ""
+        return f"year={self.year}&channel={self.channel}&day={self.day}{keying}"
+
+
+def chosen_view(plan: Plan, query: Any, now: int) -> View:
+    """The view that a query string asks for, with the nearest that exists in place of what does not."""
+    today = local_digits(plan, now) // DAY_S
+    here = day_of(today).year
+    year = _number(query.get("year"), here, here - MAX_YEARS_ON, here + MAX_YEARS_ON)
+    first = day_number(day_of(today).replace(year=year, month=1, day=1))
+    last = day_number(day_of(today).replace(year=year, month=12, day=31))
+    return View(
+        year=year,
+        channel=_number(query.get("channel"), 1, 1, len(plan.channels)),
+        day=_number(query.get("day"), min(max(today, first), last), first, last),
+        believed=query.get("by") == "unit",
+        keying=_number(query.get("keying"), keying_on(plan, today), 0, len(plan.unit.keyings)),
+    )
+
+
+def keying_on(plan: Plan, day: int) -> int:
+    """The keying that stands in the unit on a day."""
+    return stretches(plan.unit.keyings, day, day)[0].keying if plan.unit.keyings else 0
+
+
+def _number(text: str | None, default: int, low: int, high: int) -> int:
+    try:
+        return min(max(int(text or default), low), high)
+    except ValueError:
+        return default

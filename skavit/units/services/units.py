@@ -1,0 +1,58 @@
+"""Units added, and what kind of device each is."""
+
+from django.db import IntegrityError, transaction
+
+from skavit.core.kinds import Kind as CoreKind
+from skavit.core.kinds.place import plan_for_kind
+from skavit.core.plan import edits
+from skavit.core.plan.document import Channel, Plan
+from skavit.crews.access import require_edit
+from skavit.crews.models import Membership
+from skavit.kinds.models import Kind
+from skavit.sites.models import Site
+from skavit.units import results
+from skavit.units.models import PlanRevision, Unit
+from skavit.units.services.revisions import edit, write
+
+
+class NameTaken(Exception):
+    """The site has a unit of that name."""
+
+
+def create_unit(
+    membership: Membership, site: Site, *, name: str, whereabouts: str, channels: list[str], now: int
+) -> Unit:
+    """A unit with an empty plan. Raises :class:`NameTaken`."""
+    require_edit(membership)
+    plan = Plan(site=site.place, channels=tuple(Channel(name=channel) for channel in channels))
+    try:
+        with transaction.atomic():
+            unit = Unit.objects.create(site=site, name=name, whereabouts=whereabouts)
+            write(unit, membership, plan, "unit added", parent=None)
+    except IntegrityError as error:
+        raise NameTaken("This site has a unit of that name. Accepted: another name.") from error
+    results.keep_result(unit, now)
+    return unit
+
+
+def choose_kind(
+    unit: Unit, membership: Membership, base: int, kind: CoreKind, own: Kind | None, *, now: int
+) -> PlanRevision:
+    """Say what kind of device the unit is: its plan keeps to the kind's limits from then on.
+
+    ``own`` is the crew's row of the kind, None for one that ships.
+    """
+
+    def put_down() -> None:
+        unit.kind, unit.shipped_kind = own, "" if own else kind.slug
+        unit.save(update_fields=["kind", "shipped_kind"])
+
+    change, note = (lambda plan: plan_for_kind(plan, kind)), f"kind: {kind.name}"[:200]
+    return edit(unit, membership, base, change, note, now=now, also=put_down)
+
+
+def add_channel(unit: Unit, membership: Membership, base: int, name: str, *, now: int) -> PlanRevision:
+    """One more output."""
+    return edit(
+        unit, membership, base, lambda plan: edits.add_channel(plan, name), f"channel {name} added"[:200], now=now
+    )
