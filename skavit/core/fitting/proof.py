@@ -47,15 +47,6 @@ class Proof:
     replay: Replay
     years: int
 
-
-def proof(plan: Plan, first_year: int) -> Proof:
-    """Run a plan over :data:`PROOF_YEARS` years; where it pulses, over as many as the trials."""
-    pulses = any(window.repeat for channel in plan.channels for window in channel.windows)
-    years = TRIAL_YEARS if pulses else PROOF_YEARS
-    years = min(years, LAST_YEAR - 1 - first_year)
-    span = date(first_year, 1, 1), date(first_year + years - 1, 12, 31)
-    return Proof(replay=replay(replace(plan, overrides=()), *span), years=years)
-
     @property
     def worse_than_nothing(self) -> frozenset[int]:
         """The channels (from 1) that would be less wrong if nothing were keyed for them."""
@@ -64,6 +55,15 @@ def proof(plan: Plan, first_year: int) -> Proof:
         if self.replay.plan.unit.channel_mode == "together" and len(worse) < len(channels):
             return frozenset()  # every entry acts on all of them
         return frozenset(worse)
+
+
+def proof(plan: Plan, first_year: int) -> Proof:
+    """Run a plan over :data:`PROOF_YEARS` years; where it pulses, over as many as the trials."""
+    pulses = any(window.repeat for channel in plan.channels for window in channel.windows)
+    years = TRIAL_YEARS if pulses else PROOF_YEARS
+    years = min(years, LAST_YEAR - 1 - first_year)
+    span = date(first_year, 1, 1), date(first_year + years - 1, 12, 31)
+    return Proof(replay=replay(replace(plan, overrides=()), *span), years=years)
 
 
 def losses(plan: Plan, proven: Proof, reasons: list[list[str]]) -> tuple[Loss, ...]:
