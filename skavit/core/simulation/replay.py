@@ -166,9 +166,12 @@ def replay(plan: Plan, first: date, last: date, known: Sequence[Spans] | None = 
     rules = len(plan.unit.all_entries) + sum(len(channel.windows) for channel in plan.channels)
     if rules * (high - low + RUN_UP_DAYS) > MAX_WORK:
         raise RangeError(f"{rules} windows and entries over this range are too much; accepted: a shorter range")
-    site_clock = zone_clock(plan.site.timezone, first.year - 3, last.year + 2)
+    # Both clocks over the same years: a unit that keeps the law's time then has the very clock of its site.
+    years = _clock_years(plan, low - RUN_UP_DAYS, high)
+    years = min(first.year - 3, years[0]), max(last.year + 2, years[1])
+    site_clock = zone_clock(plan.site.timezone, *years)
     start, end = (int(i) for i in site_clock.first(np.array([low, high + 1], dtype=np.int64) * DAY_S))
-    clock = unit_clock(plan.unit.clock, plan.site.timezone, *_clock_years(plan, low - RUN_UP_DAYS, high))
+    clock = unit_clock(plan.unit.clock, plan.site.timezone, *years)
     # Pulses are made whole only from where they can show: the range, or an override that may keep an output.
     whole_from = min([start, *(override.at - DAY_S for override in plan.overrides)]) - DAY_S
     known_from = max(whole_from - run_up_days(plan) * DAY_S, start - RUN_UP_DAYS * DAY_S)
