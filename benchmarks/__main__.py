@@ -1,19 +1,14 @@
-"""``python -m benchmarks``: the figures of the design that exist by now, each as a ratio or a time of this one run.
+"""``python -m benchmarks``: the core's figures of the design that exist by now, told in A (:mod:`benchmarks.ruler`).
 
-Everything here is invented data. A time is the least of several runs; a ratio compares two such times of the same run,
-so that a slow machine changes both.
+Everything here is invented data.
 """
 
-import time
-from collections.abc import Callable
 from dataclasses import replace
-from datetime import date, datetime, timedelta
-from zoneinfo import ZoneInfo
+from datetime import datetime
 
-import astral
-import astral.sun
 import numpy as np
 
+from benchmarks.ruler import FIRST, LAST, LATITUDE, LONGITUDE, YEAR, ZONE, Ruler, median_ms
 from skavit.charts.year import Frame, Year
 from skavit.charts.year_sheet import layers
 from skavit.core.findings import audit
@@ -24,22 +19,10 @@ from skavit.core.plan.times import day_number
 from skavit.core.simulation.replay import replay
 from skavit.core.site import almanac
 from skavit.core.site.clock import standard_offsets_s
-from skavit.core.sun.days import solar_position, sun_days
+from skavit.core.sun import solar_position
+from skavit.core.sun.days import sun_days
 
-YEAR = 2027
-FIRST, LAST = date(YEAR, 1, 1), date(YEAR, 12, 31)
-ZONE = "Pacific/Auckland"
-SITE = {"name": "x", "latitude": -39.49, "longitude": 176.91, "timezone": ZONE}
-
-
-def best_s(run: Callable[[], object], times: int = 9) -> float:
-    """The least seconds of several calls: what the machine does when nothing else disturbs it."""
-    found = []
-    for _ in range(times):
-        start = time.perf_counter()
-        run()
-        found.append(time.perf_counter() - start)
-    return min(found)
+SITE = {"name": "x", "latitude": LATITUDE, "longitude": LONGITUDE, "timezone": ZONE}
 
 
 def plan_of(channels: int, entries: int) -> Plan:
@@ -87,38 +70,31 @@ def typical() -> Plan:
     return read_plan(Node(raw))
 
 
-def sun_row() -> None:
-    """A year of sun times against astral's sunrise and sunset."""
+def sun_rows(ruler: Ruler) -> None:
+    """A year of five sun times a day, of one new place."""
     days = np.arange(day_number(FIRST), day_number(LAST) + 1)
     offsets = standard_offsets_s(ZONE, days)
-    observer = astral.Observer(SITE["latitude"], SITE["longitude"])
-    zone = ZoneInfo(ZONE)
-
-    def theirs() -> None:
-        for n in range(days.size):
-            when = FIRST + timedelta(days=n)
-            astral.sun.sunrise(observer, when, tzinfo=zone)
-            astral.sun.sunset(observer, when, tzinfo=zone)
 
     def cold() -> None:
         solar_position.ephemeris.cache_clear()
-        sun_days(-39.49, 176.91, days, offsets)
+        sun_days(LATITUDE, LONGITUDE, days, offsets)
 
-    slow, warm = best_s(theirs, 9), best_s(lambda: sun_days(-39.49, 176.91, days, offsets), 60)
-    print(f"year of sun times     {warm * 1e3:8.2f} ms   {slow / warm:6.1f} times faster than astral (at least 50)")
-    first = best_s(cold, 40)
-    print(f"  from cold           {first * 1e3:8.2f} ms   {slow / first:6.1f} times faster than astral (at least 20)")
+    ruler.row("year of sun times", median_ms(lambda: sun_days(LATITUDE, LONGITUDE, days, offsets), 60), 0.01)
+    ruler.row("  from cold", median_ms(cold, 40), 0.025)
 
 
-def replay_rows() -> None:
+def replay_rows(ruler: Ruler) -> None:
     """A year's replay, its audit, and a fit."""
-    for channels, entries, most in ((2, 16, 10), (4, 384, 60)):
+    for channels, entries, reach in ((2, 16, 0.05), (4, 384, 1.0)):
         plan = plan_of(channels, entries)
-        taken = best_s(lambda plan=plan: replay(plan, FIRST, LAST)) * 1e3
-        print(f"replay {channels} ch {entries:3d} entries {taken:8.2f} ms   (at most {most})")
+        ruler.row(
+            f"replay, {channels} channels, {entries} entries",
+            median_ms(lambda plan=plan: replay(plan, FIRST, LAST)),
+            reach,
+        )
     result = replay(typical(), FIRST, LAST)
-    print(f"audit 2 channels      {best_s(lambda: audit(result)) * 1e3:8.2f} ms   (at most 40)")
-    print(f"fit 2 channels        {best_s(lambda: fit(typical(), YEAR), 3) * 1e3:8.2f} ms")
+    ruler.row("audit, 2 channels", median_ms(lambda: audit(result)), 0.15)
+    ruler.row("fit, 2 channels", median_ms(lambda: fit(typical(), YEAR), 3))
 
 
 def mist() -> Plan:
@@ -148,11 +124,10 @@ def eight_windows() -> Plan:
     return read_plan(Node({"format": "skavit-plan/1", "site": SITE, "unit": {"limits": limits}, "channels": channels}))
 
 
-def program_rows() -> None:
+def program_rows(ruler: Ruler) -> None:
     """Pulses drawn as a texture, and a fit of many windows."""
     plan = mist()
-    taken = best_s(lambda: replay(plan, FIRST, LAST)) * 1e3
-    print(f"8 s every 4 min, 9 h  {taken:8.2f} ms   (at most 60)")
+    ruler.row("8 s every 4 min for 9 h, replay", median_ms(lambda: replay(plan, FIRST, LAST)), 0.9)
     result = replay(plan, FIRST, LAST)
     channel = result.channels[0]
     year = Year(
@@ -160,20 +135,20 @@ def program_rows() -> None:
         actual=channel.actual, pulsing=True,
     )  # fmt: skip
     frame = Frame(left=0, top=0, per_day=2.5, per_hour=11)
-    drawn = best_s(lambda: layers(replace(year), frame, "x")) * 1e3
-    size = len(layers(year, frame, "x"))
-    print(f"  drawn as a texture  {drawn:8.2f} ms   {size / 1e3:.0f} kB of SVG for {len(channel.actual)} pulses")
+    drawn, size = median_ms(lambda: layers(replace(year), frame, "x")), len(layers(year, frame, "x"))
+    ruler.row("  drawn as a texture", drawn, tail=f"   {size / 1e3:.0f} kB of SVG for {len(channel.actual)} pulses")
     many = eight_windows()
-    print(f"fit 8 windows 4 ch    {best_s(lambda: fit(many, YEAR), 3) * 1e3:8.2f} ms   (at most 1000)")
+    ruler.row("fit, 8 windows, 4 channels", median_ms(lambda: fit(many, YEAR), 3), 4)
 
 
 def main() -> None:
     """Print all rows."""
-    print(f"{datetime.now().astimezone():%Y-%m-%d %H:%M}, least of several runs each")
-    sun_row()
+    print(f"{datetime.now().astimezone():%Y-%m-%d %H:%M}, medians of several runs each")
+    ruler = Ruler.laid()
+    sun_rows(ruler)
     almanac.almanac(typical().site, day_number(FIRST) - 400, day_number(LAST) + 400)
-    replay_rows()
-    program_rows()
+    replay_rows(ruler)
+    program_rows(ruler)
 
 
 if __name__ == "__main__":

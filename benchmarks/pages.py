@@ -1,71 +1,161 @@
 """``python -m benchmarks.pages``: the pages' figures, in a database of its own that is made and dropped.
 
-Needs the database server that ``scripts/benchmark`` starts. All data are invented.
+Needs the database server that ``scripts/benchmark`` starts. All data are invented. Beside the times it counts what one
+request does: plans parsed, hashes, replays, audits, queries.
 """
 
 import os
-import statistics
-import time
-from collections.abc import Callable
+from collections import Counter
+from collections.abc import Callable, Iterator
+from contextlib import ExitStack, contextmanager
+from typing import Any
+from unittest import mock
 
 import django
 from django.db import connection
 from django.test import Client
 from django.test.utils import CaptureQueriesContext, setup_databases, teardown_databases
 
+from benchmarks.ruler import Ruler, median_ms
+
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "skavit.settings")
-MANY = 1000
+MANY, VERY_MANY = 1_000, 1_000
+COUNTED = ("parses", "hashes", "replays", "audits", "trials", "looks ahead", "runs in all", "queries")
+HTMX = {"HTTP_HX_REQUEST": "true"}
 
 
-def median_ms(run: Callable[[], object], times: int = 9) -> float:
-    """Median milliseconds of a call, the first one left out."""
-    run()
-    found = []
-    for _ in range(times):
-        start = time.perf_counter()
-        run()
-        found.append((time.perf_counter() - start) * 1e3)
-    return statistics.median(found)
+@contextmanager
+def counted() -> Iterator[Counter[str]]:
+    """What is parsed, hashed, replayed and audited meanwhile; trials are the replays that an audit makes to find remedies."""
+    from skavit.core.findings import case
+    from skavit.core.plan.document import Plan
+    from skavit.core.simulation import handover, replay
+    from skavit.units import results
+
+    seen: Counter[str] = Counter()
+
+    def counting(name: str, real: Callable[..., Any]) -> Callable[..., Any]:
+        def call(*args: Any, **kwargs: Any) -> Any:
+            seen[name] += 1
+            return real(*args, **kwargs)
+
+        return call
+
+    with ExitStack() as stack:
+        for holder, attribute, name in (
+            (Plan, "judged", "parses"),
+            (Plan.__dict__["_hash"], "func", "hashes"),
+            (results, "replay", "replays"),
+            (results, "audit", "audits"),
+            (case, "replay", "trials"),
+            (handover, "replay", "looks ahead"),
+            (replay, "check_range", "runs in all"),
+        ):
+            stack.enter_context(mock.patch.object(holder, attribute, counting(name, getattr(holder, attribute))))
+        queries = stack.enter_context(CaptureQueriesContext(connection))
+        yield seen
+        seen["queries"] = len(queries)
+
+
+def tell(what: str, seen: Counter[str]) -> None:
+    """Print what was counted."""
+    told = ", ".join(f"{seen[name]} {name}" for name in COUNTED)
+    print(f"{what:40} {told}")
+
+
+def page_rows(ruler: Ruler, client: Client) -> None:
+    """A unit's page, kept and anew, and an edit with its redrawn region."""
+    from skavit.units import results
+    from skavit.units.models import Unit
+
+    def anew(address: str) -> Callable[[], object]:
+        def run() -> None:
+            results._KEPT.clear()
+            client.get(address)
+
+        return run
+
+    addresses = [f"/units/{unit.pk}/" for unit in Unit.objects.all()]
+    kept, slowest = max((median_ms(lambda address=address: client.get(address)), address) for address in addresses)
+    ruler.row("unit's page, slowest of the demo", kept, 3)
+    ruler.row("  its year worked out anew", max(median_ms(anew(address)) for address in addresses))
+    with counted() as seen:
+        anew(slowest)()
+    tell("  what that does", seen)
+    ruler.row("edit of an entry with its region", median_ms(lambda: _edit(client), 15), 5)
+    with counted() as seen:
+        _edit(client)
+    tell("  what that does", seen)
+
+
+def _edit(client: Client, minute: list[int] = [0]) -> None:  # noqa: B006  it goes on from call to call
+    """Move an entry of the first unit by a minute."""
+    from skavit.units.models import Unit
+
+    unit = Unit.objects.select_related("head").order_by("pk")[0]
+    minute[0] = (minute[0] + 1) % 60
+    typed = {
+        "revision": unit.head.number,
+        "action": "off",
+        "channels": ["1"],
+        "at_kind": "clock",
+        "at_clock": f"22:{minute[0]:02d}",
+        "days_kind": "daily",
+    }
+    answer = client.post(f"/units/{unit.pk}/rows/entry-1/", typed, **HTMX)
+    if answer.status_code != 200:
+        raise SystemExit(f"the edit was refused: {answer.status_code}")
+
+
+def _fill(total: int) -> None:
+    """Copies of the first unit, so that there are so many."""
+    from skavit.units.models import PlanRevision, Unit
+
+    first = Unit.objects.select_related("head", "result").order_by("pk")[0]
+    have = Unit.objects.count()
+    copies = [Unit(site=first.site, name=f"Copy {n}", result=first.result) for n in range(have, total)]
+    Unit.objects.bulk_create(copies, batch_size=5_000)
+    shared = {
+        "number": 1,
+        "document": first.head.document,
+        "content_hash": "x",
+        "note": "",
+        "author": first.head.author,
+    }
+    revisions = [PlanRevision(unit=unit, **shared) for unit in copies]
+    PlanRevision.objects.bulk_create(revisions, batch_size=5_000)
+    for unit, revision in zip(copies, revisions, strict=True):
+        unit.head = revision
+    Unit.objects.bulk_update(copies, ["head"], batch_size=2_000)
+
+
+def round_rows(ruler: Ruler, client: Client) -> None:
+    """The round with a thousand units, and with a hundred thousand."""
+    for total in (MANY, VERY_MANY):
+        _fill(total)
+        with connection.cursor() as cursor:
+            cursor.execute("ANALYZE")
+        ruler.row(f"round with {total:,} units", median_ms(lambda: client.get("/"), 5), 8)
+        ruler.row("  filtered by a word", median_ms(lambda: client.get("/?q=copy+77"), 5))
+        with counted() as seen:
+            client.get("/")
+        tell("  what that does", seen)
 
 
 def main() -> None:
     """Make the data, print the rows, drop the data."""
     django.setup()
-    from skavit.core.text.wording import Words
-    from skavit.crews.models import Crew, User
-    from skavit.round.cards import round_page
+    from skavit.crews.models import User
     from skavit.units import demo
-    from skavit.units.models import PlanRevision, Unit
 
+    ruler = Ruler.laid()
     old = setup_databases(verbosity=0, interactive=False)
     try:
         demo.load("x")
         client = Client(HTTP_HOST="localhost")
         client.force_login(User.objects.get(username="kahu"))
-        slowest, queries = 0.0, 0
-        for unit in Unit.objects.all():
-            address = f"/units/{unit.pk}/"
-            slowest = max(slowest, median_ms(lambda address=address: client.get(address)))
-            with CaptureQueriesContext(connection) as seen:
-                client.get(address)
-            queries = max(queries, len(seen))
-        print(f"unit's page, slowest of the demo  {slowest:7.1f} ms   (at most 200), {queries} queries (at most 20)")
-        first = Unit.objects.select_related("head").first()
-        copies = [Unit(site=first.site, name=f"Copy {n}") for n in range(MANY - Unit.objects.count())]
-        Unit.objects.bulk_create(copies)
-        revisions = [
-            PlanRevision(
-                unit=u, number=1, document=first.head.document, content_hash="x", note="", author=first.head.author
-            )
-            for u in copies
-        ]
-        PlanRevision.objects.bulk_create(revisions)
-        for unit, revision in zip(copies, revisions, strict=True):
-            unit.head = revision
-        Unit.objects.bulk_update(copies, ["head"], batch_size=200)
-        taken = median_ms(lambda: client.get("/"), 5)
-        core = median_ms(lambda: round_page(Crew.objects.get(), Words()), 5)
-        print(f"round with {MANY} units and thumbnails {taken:7.1f} ms   (at most 300), {core:.1f} of it reading")
+        page_rows(ruler, client)
+        round_rows(ruler, client)
     finally:
         teardown_databases(old, verbosity=0)
 

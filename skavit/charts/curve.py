@@ -90,4 +90,6 @@ def _path(line: Line, across: Callable[[float], float], down: Callable[[float], 
             found[-1] += [(across(day - 0.5), down(before)), (across(day - 0.5), down(minutes))]
         found[-1].append((across(day), down(minutes)))
         before = minutes
-    return "".join("M" + "L".join(f"{num(x)} {num(y)}" for x, y in straightened(points)) for points in found)
+    return "".join(
+        "M" + "L".join(f"{num(x)} {num(y)}" for x, y in straightened(np.array(points)).tolist()) for points in found
+    )

@@ -4,7 +4,7 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from skavit.core.ground.arrays import DAY_S, Ints
+from skavit.core.ground.arrays import DAY_S, Floats, Ints
 from skavit.core.ground.spans import Spans
 from skavit.core.site.clock import WallClock
 
@@ -74,16 +74,16 @@ def shapes(nights: list[list[Band]]) -> list[Shape]:
     return done + running
 
 
-def edge(shape: Shape, side: int) -> list[tuple[float, float]]:
-    """Points (column, hour) along the start (0) or end (1) of a shape, through the middle of each night."""
-    hours = [band[side] for band in shape.bands]
-    points = [(float(shape.first), hours[0])]
-    for index in range(1, len(hours)):
-        before, here = hours[index - 1], hours[index]
-        x = float(shape.first + index)
-        if abs(here - before) > SLOPE_H:
-            points += [(x, before), (x, here)]
-        elif here != before:
-            points += [(x - 0.5, before), (x + 0.5, here)]
-    points.append((float(shape.last + 1), hours[-1]))
-    return points
+def edge(shape: Shape, side: int) -> Floats:
+    """Points (column, hour), of shape (n, 2), along the start (0) or end (1) of a shape, through the middle of each night."""
+    hours = np.array([band[side] for band in shape.bands])
+    away = np.diff(hours)
+    turns = np.nonzero(away)[0]
+    # A sloping line from the middle of one night to that of the next; a step between the two where they differ by more.
+    half = np.where(np.abs(away[turns]) > SLOPE_H, 0.0, 0.5)
+    x = shape.first + turns + 1.0
+    found = np.empty((2 * turns.size + 2, 2))
+    found[0], found[-1] = (shape.first, hours[0]), (shape.last + 1, hours[-1])
+    found[1:-1:2, 0], found[1:-1:2, 1] = x - half, hours[turns]
+    found[2:-1:2, 0], found[2:-1:2, 1] = x + half, hours[turns + 1]
+    return found

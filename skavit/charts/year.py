@@ -3,8 +3,11 @@
 from dataclasses import dataclass, field
 from functools import cached_property
 
+import numpy as np
+
 from skavit.charts.nights import Shape, bands, shapes
 from skavit.charts.svg import num
+from skavit.core.ground.arrays import Floats
 from skavit.core.ground.spans import Spans, closed, difference, intersection, union
 from skavit.core.plan.document import Site
 from skavit.core.plan.sun_settings import NO_ADJUST, SunSettings
@@ -97,6 +100,13 @@ class Frame:
         days, hours = column * self.per_day, hour * self.per_hour
         x, y = (hours, days) if self.turned else (days, hours)
         return self.left + x, self.top + y
+
+    def placed(self, points: Floats) -> Floats:
+        """Points (column, hour) in pixels; both of shape (n, 2)."""
+        found = points * (self.per_day, self.per_hour)
+        if self.turned:
+            found = found[:, ::-1]
+        return np.add(found, [self.left, self.top])
 
     def at(self, column: float, hour: float) -> str:
         """A point as SVG coordinates."""

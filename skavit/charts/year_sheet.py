@@ -1,14 +1,18 @@
 """The year sheet: across the days of a year, down the hours from noon to noon; one path a layer."""
 
+import math
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
+from threading import Lock
 
 import numpy as np
+from cachetools import LRUCache
 
 from skavit.charts.axes import axes, keyed_anew, turned_axes
 from skavit.charts.nights import Shape, edge
 from skavit.charts.svg import element, num, text
 from skavit.charts.year import HOURS, Frame, Year
+from skavit.core.ground.arrays import Floats
 from skavit.core.text.wording import Words, stretches
 
 # A lone night is drawn at least so wide, in pixels: narrower it would vanish. Only a lone one, else combs turn solid.
@@ -20,6 +24,8 @@ MOST_SIGNS = 50
 OFF_THE_SHEET = -1000  # a cursor that no night has
 # Points that stand this near to a straight line are left out.
 STRAIGHT_PX = 0.25
+# Skies that are kept, some 10 kB each.
+SKIES_KEPT = 256
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -32,42 +38,51 @@ class Mark:
 
 
 def _outline(shape: Shape, frame: Frame, widen: float = 0.0) -> str:
-    points = edge(shape, 0) + edge(shape, 1)[::-1]
+    points = np.concatenate([edge(shape, 0), edge(shape, 1)[::-1]])
     if widen and len(shape.bands) == 1:
         grow = widen / frame.per_day / 2
-        middle = shape.first + 0.5
-        points = [(x - grow if x < middle else x + grow, hour) for x, hour in points]
-    placed = straightened([frame.place(x, hour) for x, hour in points])
-    return "M" + "L".join(f"{num(x)} {num(y)}" for x, y in placed) + "Z"
+        points[:, 0] += np.where(points[:, 0] < shape.first + 0.5, -grow, grow)
+    return "M" + "L".join(f"{num(x)} {num(y)}" for x, y in straightened(frame.placed(points)).tolist()) + "Z"
 
 
-def straightened(points: list[tuple[float, float]]) -> list[tuple[float, float]]:
-    """The fewest of the points whose line stays within a quarter of a pixel of all (Douglas and Peucker 1973)."""
-    if len(points) < 3:
-        return points
-    keep = {0, len(points) - 1}
+def straightened(points: Floats) -> Floats:
+    """The fewest of the points (n, 2) whose line stays within a quarter of a pixel of all (Douglas and Peucker 1973)."""
+    keep = [0, len(points) - 1]
     open_ends = [(0, len(points) - 1)]
-    place = np.array(points)
     while open_ends:
         first, last = open_ends.pop()
         if last - first < 2:
             continue
-        ax, ay = place[first]
-        bx, by = place[last] - place[first]
-        inner = place[first + 1 : last] - (ax, ay)
-        length = float(np.hypot(bx, by))
-        off = np.abs(bx * inner[:, 1] - by * inner[:, 0]) / length if length else np.hypot(inner[:, 0], inner[:, 1])
-        worst = int(np.argmax(off))
+        x, y = points[first]
+        bx, by = (points[last] - points[first]).tolist()
+        inner_x, inner_y = points[first + 1 : last, 0] - x, points[first + 1 : last, 1] - y
+        length = math.hypot(bx, by)
+        off = np.abs(bx * inner_y - by * inner_x) / length if length else np.hypot(inner_x, inner_y)
+        worst = int(off.argmax())
         if off[worst] > STRAIGHT_PX:
             middle = first + 1 + worst
-            keep.add(middle)
+            keep.append(middle)
             open_ends += [(first, middle), (middle, last)]
-    return [points[index] for index in sorted(keep)]
+    return points[np.sort(keep)]
 
 
-def _path(found: Iterable[Shape], frame: Frame, class_: str, widen: float = 0.0, fill: str | None = None) -> str:
-    data = "".join(_outline(shape, frame, widen) for shape in found)
-    return element("path", d=data, class_=class_, fill=fill) if data else ""
+class _Outlines:
+    """The outlines of shapes in one frame, each drawn once however many layers show it."""
+
+    def __init__(self, frame: Frame) -> None:
+        self.frame = frame
+        self._drawn: dict[tuple[int, float], str] = {}
+
+    def path(self, found: Iterable[Shape], class_: str, widen: float = 0.0, fill: str | None = None) -> str:
+        """Shapes as one path of a layer; nothing where there is none."""
+        data = "".join(self._outline(shape, widen) for shape in found)
+        return element("path", d=data, class_=class_, fill=fill) if data else ""
+
+    def _outline(self, shape: Shape, widen: float) -> str:
+        key = (id(shape), widen)
+        if key not in self._drawn:
+            self._drawn[key] = _outline(shape, self.frame, widen)
+        return self._drawn[key]
 
 
 def _lone(found: Sequence[Shape]) -> list[bool]:
@@ -102,21 +117,39 @@ def _drawn(year: Year, frame: Frame, ident: str) -> str:
         f"M{frame.at((s.first + s.last + 1) / 2, s.bands[0][0])}L{frame.at((s.first + s.last + 1) / 2, s.bands[0][1])}"
         for s in narrow
     )
+    path = _Outlines(frame).path
     return "".join(
         [
             element("rect", x=frame.left, y=frame.top, width=width, height=height, class_="sky-day"),
-            _path(year.twilight, frame, "sky-twilight"),
-            _path(year.night, frame, "sky-night"),
-            _path(year.lit, frame, "lamp"),
-            _path(year.lit, frame, "lamp-pulses", 0.0, f"url(#{ident}-pulses)") if year.pulsing else "",
-            _path(missing, frame, "gap-hole"),
-            _path(broad, frame, "gap-edge"),
+            _sky(year, frame),
+            path(year.lit, "lamp"),
+            path(year.lit, "lamp-pulses", 0.0, f"url(#{ident}-pulses)") if year.pulsing else "",
+            path(missing, "gap-hole"),
+            path(broad, "gap-edge"),
             element("path", d=slits, class_="gap-edge") if slits else "",
-            _path([s for s, alone in zip(extra, lone, strict=True) if not alone], frame, "alarm"),
-            _path([s for s, alone in zip(extra, lone, strict=True) if alone], frame, "alarm", wide),
-            _path(extra, frame, "alarm-hatch", 0.0, f"url(#{ident}-hatch)"),
+            path([s for s, alone in zip(extra, lone, strict=True) if not alone], "alarm"),
+            path([s for s, alone in zip(extra, lone, strict=True) if alone], "alarm", wide),
+            path(extra, "alarm-hatch", 0.0, f"url(#{ident}-hatch)"),
         ]
     )
+
+
+_SKIES: LRUCache[object, str] = LRUCache(SKIES_KEPT)
+_DRAWING = Lock()
+
+
+def _sky(year: Year, frame: Frame) -> str:
+    """Twilight and night. A place has the same sky whatever is keyed in: it is kept from edit to edit."""
+    clock = (year.clock.starts.tobytes(), year.clock.offsets.tobytes())
+    key = (year.site, year.sun, clock, year.first, year.count, frame)
+    with _DRAWING:
+        kept = _SKIES.get(key)
+    if kept is None:
+        path = _Outlines(frame).path
+        kept = path(year.twilight, "sky-twilight") + path(year.night, "sky-night")
+        with _DRAWING:
+            _SKIES[key] = kept
+    return kept
 
 
 def hatch(ident: str, spacing: float = 8.0) -> str:

@@ -15,14 +15,16 @@ from skavit.bounds import Busy
 from skavit.charts.year import TRAIN_GAP_S, Year
 from skavit.charts.year_sheet import thumbnail
 from skavit.core.findings import Finding, audit
+from skavit.core.ground.arrays import DAY_S
 from skavit.core.ground.spans import Spans, closed
 from skavit.core.plan.document import Plan
 from skavit.core.plan.keyings import stretches
 from skavit.core.plan.sun_settings import SunSettings
+from skavit.core.simulation.handover import ChannelHandover, handover, look_ahead, shows_next
 from skavit.core.simulation.replay import Replay, replay
 from skavit.core.site.clock import WallClock
 from skavit.core.text.wording import YEAR_DAYS
-from skavit.now import year_at
+from skavit.now import site_digits, year_at
 from skavit.units.models import Unit, YearResult
 
 # Raise with every change to a computed result, together with a "calculation" line in the CHANGELOG.
@@ -46,6 +48,24 @@ class UnitYear:
     def _years(self) -> dict[tuple[int, bool], Year]:
         """What was drawn before: a year keeps its shapes, and a page is looked at more often than changed."""
         return {}
+
+    @cached_property
+    def _ahead(self) -> dict[int, Replay]:
+        return {}
+
+    def ahead(self, now: int) -> Replay:
+        """A run in which the next switchings after this moment stand: the year's, or one from today on, kept for the day."""
+        if shows_next(self.picture, now):
+            return self.picture
+        today = site_digits(self.replay.plan.site, now) // DAY_S
+        if today not in self._ahead:
+            self._ahead.clear()
+            self._ahead[today] = look_ahead(self.replay.plan, now)
+        return self._ahead[today]
+
+    def leaving(self, now: int) -> tuple[ChannelHandover, ...]:
+        """Each channel at this moment."""
+        return handover(self.replay.plan, now, self.ahead(now))
 
     def year_of(self, channel: int, *, believed: bool = False) -> Year:
         """One channel (from 0) for the year sheet; ``believed``: by the unit's own clock and sun, as it shows them."""
@@ -88,8 +108,8 @@ class UnitYear:
 
 def _bytes(found: UnitYear) -> int:
     """What a year holds in memory, its drawings and texts by a guess."""
-    arrays = [array for one in (found.replay, found.picture) for array in one.arrays]
-    return sum(array.nbytes for array in arrays) + 400_000
+    # The year is a part of its picture; what is looked ahead and drawn comes to as much again at most.
+    return 2 * sum(array.nbytes for array in found.picture.arrays) + 400_000
 
 
 _KEPT: LRUCache[tuple[str, int], UnitYear] = LRUCache(KEPT_BYTES, getsizeof=_bytes)

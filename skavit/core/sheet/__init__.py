@@ -8,7 +8,6 @@ from collections.abc import Callable
 
 from skavit.core.kinds.kind import SECTIONS, Kind
 from skavit.core.plan.document import Plan
-from skavit.core.plan.times import day_of
 from skavit.core.sheet import handing_over, setting_up
 from skavit.core.sheet import slots as memory
 from skavit.core.sheet.occasion import Occasion, digits_to_set
@@ -16,7 +15,7 @@ from skavit.core.sheet.rekeying import rekeying, stretch_at
 from skavit.core.sheet.setting_up import date_words
 from skavit.core.sheet.step import Display, DisplayRow, Step, press_rows
 from skavit.core.simulation.handover import ChannelHandover
-from skavit.core.simulation.replay import Replay, replay
+from skavit.core.simulation.replay import Replay
 from skavit.core.text.wording import Words
 
 __all__ = ["Display", "DisplayRow", "Step", "date_words", "digits_to_set", "press_rows", "steps"]
@@ -54,12 +53,8 @@ def steps(
     Raises :class:`SkavitError` where a unit of this kind cannot hold the plan: which entry, and why.
     """
     coming = stretch_at(plan, year, instant) if plan.unit.keyings else ()
-    if coming:
-        plan_now = plan.with_only_set(coming[0].keying)
-        year = replay(plan_now, day_of(year.first), day_of(year.last))
-    else:
-        plan_now = plan
-    occasion = Occasion.at(plan_now, kind, year, leaving, instant, words)
+    year = year.of_set(coming[0].keying) if coming else year
+    occasion = Occasion.at(year.plan if coming else plan, kind, year, leaving, instant, words)
     order = kind.order if kind else SECTIONS
     found = [step for section in order for step in _BUILDERS[section](occasion)]
     return (*found, *rekeying(plan, coming, words))

@@ -59,7 +59,12 @@ class Events:
         rows: Ints = np.argsort(self.share, kind="stable")
         return rows, np.searchsorted(self.share[rows], np.arange(self.on_channel.shape[1] + 1))
 
-    def where(self, keep: Bools | Ints) -> "Events":
+    def between(self, low: int, high: int) -> "Events":
+        """Those from one instant up to another."""
+        first, last = np.searchsorted(self.instant, [low, high])
+        return self.where(slice(first, last))
+
+    def where(self, keep: Bools | Ints | slice) -> "Events":
         """Some of the events, in the same order."""
         return Events(
             instant=self.instant[keep],

@@ -52,25 +52,22 @@ class Prospect:
     slot: int | None  # from 1: the entry that makes it; None: a timer, or no entry
 
 
-def _look_ahead(plan: Plan, instant: int, known: Replay | None) -> Replay:
-    """A replay from today on, so long that each channel has its next switchings, or a year has passed.
+def shows_next(result: Replay, instant: int) -> bool:
+    """Whether a replay has the next switchings of each channel after an instant."""
+    if not result.start <= instant < result.end:
+        return False
+    return all(_changes(channel.program, instant, result.end).size >= NEXT_SWITCHINGS for channel in result.channels)
 
-    ``known`` is taken where it is one.
-    """
-    if known is not None and known.start <= instant < known.end and _shows_next(known, instant):
-        return known
+
+def look_ahead(plan: Plan, instant: int) -> Replay:
+    """A replay from today on, so long that each channel has its next switchings, or a year has passed."""
     year = day_of(instant // DAY_S).year
     here = zone_clock(plan.site.timezone, year - 1, year + 1)
     today = day_of(int(here.digits(np.array([instant]))[0]) // DAY_S)
     soon = replay(plan, today, today + timedelta(days=SOON_DAYS))
-    if _shows_next(soon, instant):
+    if shows_next(soon, instant):
         return soon
     return replay(plan, today, today + timedelta(days=LATER_DAYS))
-
-
-def _shows_next(result: Replay, instant: int) -> bool:
-    """Whether each channel has its next switchings in a replay."""
-    return all(_changes(channel.program, instant, result.end).size >= NEXT_SWITCHINGS for channel in result.channels)
 
 
 def _changes(spans: Spans, instant: int, until: int) -> Ints:
@@ -83,9 +80,10 @@ def handover(plan: Plan, instant: int, known: Replay | None = None) -> tuple[Cha
 
     A unit that computes its state on return to automatic may be left in ``auto``. One that waits for its next
     entry would stay as it is till then, so it is left in ``auto-on`` or ``auto-off``, as it is wanted; a channel
-    for which nothing is wanted, as its program has it. ``known`` is a replay of the plan that there is already.
+    for which nothing is wanted, as its program has it. ``known`` is a replay in which
+    their next switchings stand, where there is one already.
     """
-    result = _look_ahead(plan, instant, known)
+    result = known or look_ahead(plan, instant)
     found = []
     for number, channel in enumerate(result.channels):
         spans = channel.program
@@ -108,7 +106,7 @@ def handover(plan: Plan, instant: int, known: Replay | None = None) -> tuple[Cha
 
 
 def _next(result: Replay, channel: int, spans: Spans, instant: int) -> Iterator[Switching]:
-    events = result.events.of_channel(channel)
+    events = result.events.between(instant, result.end).of_channel(channel)
     for at in _changes(spans, instant, result.end)[:NEXT_SWITCHINGS]:
         index = int(events.slot[np.searchsorted(events.instant, at, side="right") - 1])
         yield Switching(
@@ -144,7 +142,7 @@ def prospects(plan: Plan, instant: int, *, before: Setting | None = None) -> tup
 
     ``before`` is the mode in which it is then, automatic where it is None.
     """
-    result = _look_ahead(replace(plan, overrides=()), instant, None)
+    result = look_ahead(replace(plan, overrides=()), instant)
     channels = range(len(plan.channels))
     return tuple(
         tuple(_prospect(result, channel, instant, before, choice) for choice in CHOICES) for channel in channels

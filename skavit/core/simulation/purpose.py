@@ -44,7 +44,14 @@ def part_of_day(window: Window) -> str:
 
 
 def purposes(result: Replay) -> tuple[Purpose, ...]:
-    """One :class:`Purpose` for each entry of each keying, in the order of ``Unit.all_entries``."""
+    """One :class:`Purpose` for each entry of each keying, in the order of ``Unit.all_entries``; kept with the run."""
+    if "purposes" not in result.kept:
+        result.kept["purposes"] = _purposes(result)
+    found: tuple[Purpose, ...] = result.kept["purposes"]
+    return found
+
+
+def _purposes(result: Replay) -> tuple[Purpose, ...]:
     edges = _Edges(_window_edges(result))
     entries = result.plan.unit.all_entries
     acts = _begins(result, len(entries))

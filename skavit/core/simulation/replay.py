@@ -1,9 +1,10 @@
 """Both sides over a range of dates: what is wanted, what the unit will do, and where the two differ."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from datetime import date
 from functools import cached_property
+from typing import Any
 
 import numpy as np
 
@@ -82,6 +83,18 @@ class Replay:
     unit_clock: UnitClock
     events: Events  # of the entries that stand in the unit; from the run-up to two days beyond the span
     channels: tuple[ChannelReplay, ...]
+    # What others work out of it and ask for again, by their name for it: it lives as long as the run does.
+    kept: dict[str, Any] = field(init=False, default_factory=dict, compare=False, repr=False)
+
+    def of_set(self, keying: int) -> "Replay":
+        """The same range as if one of the plan's sets of entries stood in the unit all the time."""
+        if not self.plan.unit.keyings:
+            return self
+        name = f"set {keying}"
+        if name not in self.kept:
+            self.kept[name] = replay(self.plan.with_only_set(keying), day_of(self.first), day_of(self.last))
+        found: Replay = self.kept[name]
+        return found
 
     def ending(self, last: date) -> "Replay":
         """The same run over a shorter range, which ends with the date ``last``: as if it had been run for that alone.

@@ -51,7 +51,7 @@ def edit(
     head = unit.head = head_at(unit, base)
     before = unit.plan
     plan = replace(change(before), site=before.site)
-    if plan.content_hash() == before.content_hash():
+    if plan == before:
         if also is not None:
             also()
         return head
@@ -88,6 +88,10 @@ def _locked(unit: Unit) -> Unit:
 
 def head_at(unit: Unit, base: int) -> PlanRevision:
     """The revision at which the unit stands, which is ``base``. Raises :class:`StaleEdit` where it has moved on."""
+    known = unit.head_revision
+    # The one that was read with the unit, unless another has come since: then its plan need not be read again.
+    if known.number == base and PlanRevision.objects.filter(pk=known.pk, head_of=unit.pk).exists():
+        return known
     head = head_of(unit)
     if head.number != base:
         raise StaleEdit(head)

@@ -137,16 +137,15 @@ def _night_labels(found: UnitYear, view: View, words: Words) -> list[Label]:
     """What switches from noon to noon on the chosen channel, each with its slot and cause."""
     result, clock = found.picture, found.picture.site_clock
     noon, following = (int(i) for i in clock.first(np.array([view.day, view.day + 1]) * DAY_S + DAY_S // 2))
-    events = result.events.of_channel(view.channel - 1)
+    events = result.events.between(noon, following).of_channel(view.channel - 1)
     channel = result.channels[view.channel - 1]
-    here = np.nonzero((events.instant >= noon) & (events.instant < following))[0]
     labels = []
     state = bool(channel.actual.at(np.array([noon]))[0])
-    if state and not (here.size and events.instant[here[0]] == noon):
+    if state and not (len(events) and events.instant[0] == noon):
         burning = bool(channel.extra.at(np.array([noon]))[0])
         labels.append(Label(hour=0.0, time="noon", action="", why="on, not wanted" if burning else "on", alarm=burning))
     told = set()
-    for row in here:
+    for row in range(len(events)):
         train = (int(events.slot[row]), int(events.day[row]))
         if result.plan.unit.all_entries[train[0]].repeat is not None:
             if train not in told:

@@ -11,7 +11,7 @@ from skavit.core.plan.document import Plan
 from skavit.core.plan.edits import Edit
 from skavit.core.plan.usual_programs import USUAL_PROGRAMS, UsualProgram
 from skavit.core.simulation.alteration import alterations
-from skavit.core.simulation.handover import ChannelHandover, handover
+from skavit.core.simulation.handover import ChannelHandover
 from skavit.core.simulation.replay import ChannelReplay
 from skavit.core.text.wording import Words, count
 from skavit.now import local_digits
@@ -101,7 +101,7 @@ def unit_page(unit: Unit, view: View, words: Words, now: int, forms: Forms | Non
     found = unit_year(plan, view.year)
     listed = numbered(found, words)
     serious = [n for n in listed if n.finding.severity != "note"]
-    leaving = handover(plan, now, found.picture)
+    leaving = found.leaving(now)
     fresh = {"revision": revision.number}
     return UnitPage(
         unit=unit,

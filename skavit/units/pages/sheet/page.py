@@ -8,7 +8,7 @@ from skavit.core.ground.errors import SkavitError
 from skavit.core.kinds import Kind as CoreKind
 from skavit.core.plan.document import Plan
 from skavit.core.sheet import Step, digits_to_set, steps
-from skavit.core.simulation.handover import ChannelHandover, handover
+from skavit.core.simulation.handover import ChannelHandover
 from skavit.core.text.wording import Words, capital, weekday_date
 from skavit.now import local_digits, year_at
 from skavit.units.models import Unit
@@ -71,7 +71,7 @@ def ticked_keys(unit: Unit) -> set[str]:
 def sheet_keys(unit: Unit, words: Words, now: int) -> frozenset[str]:
     """The keys of the steps of a unit's entry sheet as it stands."""
     found = unit_year(unit.plan, year_at(unit.plan.site, now))
-    sheet, _ = sheet_steps(unit, found, handover(unit.plan, now, found.picture), words, now)
+    sheet, _ = sheet_steps(unit, found, found.leaving(now), words, now)
     return frozenset(step.key for step in sheet)
 
 
@@ -79,7 +79,7 @@ def sheet_page(unit: Unit, words: Words, now: int) -> SheetPage:
     """The entry sheet of a unit, now."""
     plan, kind = unit.plan, unit.core_kind
     found = unit_year(plan, year_at(plan.site, now))
-    leaving = handover(plan, now, found.picture)
+    leaving = found.leaving(now)
     ticked = ticked_keys(unit)
     sheet, kind_error = sheet_steps(unit, found, leaving, words, now)
     rows = [SheetRow(number=n, step=step, done=step.key in ticked) for n, step in enumerate(sheet, start=1)]
