@@ -19,7 +19,7 @@ from django.test.utils import CaptureQueriesContext, setup_databases, teardown_d
 from benchmarks.ruler import Ruler, median_ms
 
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "skavit.settings")
-MANY, VERY_MANY = 1_000, 1_000
+MANY, VERY_MANY = 1_000, 100_000
 COUNTED = ("parses", "hashes", "replays", "audits", "trials", "looks ahead", "runs in all", "queries")
 HTMX = {"HTTP_HX_REQUEST": "true"}
 

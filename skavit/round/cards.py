@@ -1,24 +1,26 @@
 """The round: what needs somebody, worst first, and all units as thumbnails by site."""
 
 from dataclasses import dataclass, field, replace
+from typing import Any
 
-from django.db.models import prefetch_related_objects
+from django.db.models import QuerySet, prefetch_related_objects
 
 from skavit.background.models import Job
-from skavit.core.findings import Finding, Severity, read_kept
+from skavit.core.findings import Severity, read_kept
 from skavit.core.ground.arrays import DAY_S
-from skavit.core.simulation.handover import handover
 from skavit.core.text.wording import Words, weekday_date
 from skavit.crews.models import Crew
-from skavit.now import local_digits, site_digits, year_at
+from skavit.now import site_digits, year_at
+from skavit.round.listing import Asked, SiteCount, counted, picked, units_in, walked
 from skavit.round.teaching import TeachingStep, example_picture, first_steps
 from skavit.sites.models import Site
-from skavit.units.models import Unit, YearResult
-from skavit.units.results import CALCULATION, is_fresh
+from skavit.units.models import Unit
+from skavit.units.results import CALCULATION, is_fresh, leaving_now
 
-RANK = {Severity.DANGER.value: 0, Severity.WARNING.value: 1, Severity.NOTE.value: 2, "": 3}
 # The state of this very minute is worked out for so many units at most; lists never compute more.
 MOST_LIVE = 12
+# Cards on one page of a list; the next is fetched when the last one comes into sight.
+PAGE = 60
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -32,35 +34,23 @@ class Card:
     stale: bool  # what is shown was worked out for another year, place or release
 
 
-def unit_cards(crew: Crew, words: Words, now: int, site: Site | None = None) -> list[Card]:
-    """The crew's units, or those of a site, with their kept results."""
-    units = Unit.objects.filter(site__crew=crew).select_related("site", "result")
-    if site is not None:
-        units = units.filter(site=site)
-    years: dict[str, int] = {}
-    cards = []
-    for unit in units:
-        zone = unit.site.timezone
-        if zone not in years:
-            years[zone] = year_at(unit.site.place, now)
-        result = unit.result
-        worst = _worst(result) if result else None
-        cards.append(
-            Card(
-                unit=unit,
-                thumbnail=result.thumbnail if result else "",
-                stale=not is_fresh(unit, years[zone]),
-                severity=worst.severity.value if worst else "",
-                headline=worst.facts.headline(words) if worst else "",
-            )
-        )
-    return cards
+def unit_cards(units: QuerySet[Unit], words: Words, now: int) -> list[Card]:
+    """Units of :func:`units_in` as cards, in their order."""
+    return [_card(unit, words, now) for unit in units]
 
 
-def _worst(result: YearResult) -> Finding | None:
-    """The worst of the kept findings; none of another release, which may keep them otherwise."""
-    known = result.findings and result.calculation == CALCULATION
-    return read_kept(result.findings[0]) if known else None
+def _card(unit: Unit, words: Words, now: int) -> Card:
+    result = unit.result
+    raw: dict[str, Any] | None = getattr(unit, "worst", None)
+    # Another release may keep its findings otherwise: then only how bad the worst is can be told.
+    known = raw is not None and result is not None and result.calculation == CALCULATION
+    return Card(
+        unit=unit,
+        thumbnail=result.thumbnail if result else "",
+        stale=not is_fresh(unit, year_at(unit.site.place, now)),
+        severity=result.severity if result else "",
+        headline=read_kept(raw).facts.headline(words) if known and raw else "",
+    )
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -72,6 +62,17 @@ class Live:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class UnitsPage:
+    """A page of the crew's units, site by site."""
+
+    asked: Asked
+    sites: list[tuple[Site, list[Card]]]
+    found: int  # all that are asked for
+    page: int
+    following: int | None  # the number of the next page
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class RoundPage:
     """The home page."""
 
@@ -79,7 +80,8 @@ class RoundPage:
     tonight: list[tuple[Card, Live]]
     more: int  # serious ones that are not told live
     calm: int
-    sites: list[tuple[Site, list[Card]]]
+    listed: UnitsPage
+    any_site: bool
     total: int
     stale: int
     first_steps: list[TeachingStep] = field(default_factory=list)  # of an empty crew, with the picture it leads to
@@ -87,36 +89,76 @@ class RoundPage:
     refreshing: Job | None = None
 
 
-def round_page(crew: Crew, words: Words, now: int) -> RoundPage:
+def round_page(crew: Crew, words: Words, now: int, asked: Asked | None = None) -> RoundPage:
     """The home page."""
-    cards = unit_cards(crew, words, now)
-    serious = sorted(
-        (card for card in cards if card.severity in (Severity.DANGER, Severity.WARNING)),
-        key=lambda card: (RANK[card.severity], card.unit.site.name, card.unit.name),
-    )
-    by_site: dict[Site, list[Card]] = {site: [] for site in Site.objects.filter(crew=crew)}
-    for card in cards:
-        by_site[card.unit.site].append(card)
-    live = serious[:MOST_LIVE]
-    prefetch_related_objects([card.unit for card in live], "head")
+    asked = asked or Asked()
+    sites = list(Site.objects.filter(crew=crew))
+    counts = counted(crew, sites, asked, now)
+    total, serious = (sum(count.units for count in counts.values()), _serious(counts))
+    live = _tonight(crew, sites, counts, words, now)
     page = RoundPage(
-        today=weekday_date(site_digits(next(iter(by_site)).place, now) // DAY_S) if by_site else "",
+        today=weekday_date(site_digits(sites[0].place, now) // DAY_S) if sites else "",
         tonight=[(card, _live(card, words, now)) for card in live],
-        more=max(len(serious) - MOST_LIVE, 0),
-        calm=len(cards) - len(serious),
-        sites=list(by_site.items()),
-        total=len(cards),
-        stale=sum(card.stale for card in cards),
+        more=max(serious - len(live), 0),
+        calm=total - serious,
+        listed=_listed(crew, sites, counts, asked, 1, words, now),
+        any_site=bool(sites),
+        total=total,
+        stale=sum(count.stale for count in counts.values()),
     )
-    if cards:
-        return page
-    return replace(page, first_steps=first_steps(crew), example=example_picture(words, now))
+    return page if total else replace(page, first_steps=first_steps(crew), example=example_picture(words, now))
+
+
+def units_page(crew: Crew, words: Words, now: int, asked: Asked, page: int) -> UnitsPage:
+    """One page of the list alone."""
+    sites = list(Site.objects.filter(crew=crew))
+    return _listed(crew, sites, counted(crew, sites, asked, now), asked, page, words, now)
+
+
+def _serious(counts: dict[int, SiteCount]) -> int:
+    return sum(count.danger + count.warning for count in counts.values())
+
+
+def _tonight(crew: Crew, sites: list[Site], counts: dict[int, SiteCount], words: Words, now: int) -> list[Card]:
+    """The units that need somebody most, dangers first."""
+    cards: list[Card] = []
+    for severity in (Severity.DANGER, Severity.WARNING):
+        sizes = [(site.pk, getattr(counts[site.pk], severity.value)) for site in sites]
+        worst = Unit.objects.filter(result__severity=severity.value)
+        cards += _in_order(crew, picked(worst, walked(sizes, 0, MOST_LIVE - len(cards))), words, now)
+    prefetch_related_objects([card.unit for card in cards], "head")
+    return cards
+
+
+def _in_order(crew: Crew, keys: list[int], words: Words, now: int) -> list[Card]:
+    by_key = {card.unit.pk: card for card in unit_cards(units_in(crew).filter(pk__in=keys), words, now)} if keys else {}
+    return [by_key[key] for key in keys]
+
+
+def _listed(
+    crew: Crew, sites: list[Site], counts: dict[int, SiteCount], asked: Asked, page: int, words: Words, now: int
+) -> UnitsPage:
+    skip = (page - 1) * PAGE
+    sizes = [(site.pk, counts[site.pk].asked) for site in sites]
+    parts = list(walked(sizes, skip, PAGE))
+    by_site: dict[int, list[Card]] = {site: [] for site, _, _ in parts}
+    for card in _in_order(crew, picked(asked.of(Unit.objects.filter(site__crew=crew)), parts), words, now):
+        by_site[card.unit.site_id].append(card)
+    found = sum(size for _, size in sizes)
+    # A site without units stands on the first page: it waits for its first one.
+    empty = set() if asked.anything or page > 1 else {site.pk for site in sites if not counts[site.pk].units}
+    return UnitsPage(
+        asked=asked,
+        sites=[(site, by_site.get(site.pk, [])) for site in sites if site.pk in by_site or site.pk in empty],
+        found=found,
+        page=page,
+        following=page + 1 if skip + PAGE < found else None,
+    )
 
 
 def _live(card: Card, words: Words, now: int) -> Live:
     """What the unit does at this minute, and when it next switches."""
-    plan = card.unit.plan
-    leaving = handover(plan, now)
+    leaving = leaving_now(card.unit, now)
     wrong = next((c for c in leaving if c.program != c.wanted), None)
     if wrong is not None:
         return Live(when="now", what="on, not wanted" if wrong.program else "off, though wanted")
@@ -124,6 +166,6 @@ def _live(card: Card, words: Words, now: int) -> Live:
     if not coming:
         return Live(when="–", what="nothing switches")
     at, on = min(coming)
-    digits = local_digits(plan, at)
+    digits = site_digits(card.unit.site.place, at)
     day = weekday_date(digits // DAY_S)
     return Live(when=words.minute(digits % DAY_S), what=f"{'on' if on else 'off'}, {day}")

@@ -11,19 +11,27 @@ from skavit.background.services import TooMuchWork
 from skavit.crews.access import members
 from skavit.crews.request import CrewRequest
 from skavit.page import shown
-from skavit.round.cards import round_page, unit_cards
+from skavit.round.cards import round_page, unit_cards, units_page
+from skavit.round.listing import Asked, units_in
 from skavit.sites.selectors import site_of, sites_of, sky
+from skavit.units.pages.posted import number
 from skavit.units.selectors import units_of
 from skavit.units.services.refreshing import ask_refresh
 
 MOST_FOUND = 20
+MOST_CARDS = 300
 
 
 @members
 @require_GET
 def home(request: CrewRequest) -> HttpResponse:
-    """The round."""
-    page = round_page(request.crew, request.words, request.now)
+    """The round; for htmx a page of its list alone, narrowed by what is typed."""
+    asked = Asked(words=request.GET.get("q", "").strip()[:80], serious="serious" in request.GET)
+    if request.htmx and not request.htmx.boosted:
+        page_asked = max(number(request.GET, "page"), 1)
+        listed = units_page(request.crew, request.words, request.now, asked, page_asked)
+        return render(request, "_units_page.html", {"listed": listed})
+    page = round_page(request.crew, request.words, request.now, asked)
     if page.stale:
         page = replace(page, refreshing=_refresh(request))
     return render(request, "round.html", shown(page))
@@ -55,7 +63,9 @@ def find(request: CrewRequest) -> HttpResponse:
 def site_page(request: CrewRequest, pk: int) -> HttpResponse:
     """A site: today's sun, the next clock change, its units."""
     site = site_of(request.crew, pk)
-    cards = unit_cards(request.crew, request.words, request.now, site=site)
+    units = units_in(request.crew).filter(site=site)
+    cards = unit_cards(units[:MOST_CARDS], request.words, request.now)
+    more = units.count() - MOST_CARDS if len(cards) == MOST_CARDS else 0
     refreshing = _refresh(request) if any(card.stale for card in cards) else None
     context = {"site": site, "sky": sky(site.place, request.now, request.words)}
-    return render(request, "sites/site.html", {**context, "cards": cards, "refreshing": refreshing})
+    return render(request, "sites/site.html", {**context, "cards": cards, "more": more, "refreshing": refreshing})

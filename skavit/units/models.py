@@ -138,6 +138,7 @@ class YearResult(models.Model):
     year = models.PositiveSmallIntegerField()
     calculation = models.CharField(max_length=40)  # the release of the core and of the zone data
     place = models.CharField(max_length=120)  # where the site was: a site that has moved makes it stale
+    severity = models.CharField(max_length=10, blank=True)  # of its worst finding; empty where there is none
     findings = models.JSONField()
     thumbnail = models.TextField()
 

@@ -177,12 +177,26 @@ def year_result(unit: Unit, year: int) -> YearResult:
         year=year,
         calculation=CALCULATION,
         defaults={
+            "severity": found.findings[0].severity.value if found.findings else "",
             "findings": [finding.kept() for finding in found.findings],
             "thumbnail": thumbnail(found.year_of(worst), f"thumb-{content_hash[:12]}"),
             "place": unit.site.place_key,
         },
     )
     return made
+
+
+def leaving_now(unit: Unit, now: int) -> tuple[ChannelHandover, ...]:
+    """Each channel of a unit at this moment, for a list: a plan whose year is at hand is not even read, and no year is
+    worked out.
+    """
+    kept, year = unit.result, year_at(unit.site.place, now)
+    if kept is not None and is_fresh(unit, year):
+        with _LOOKING:
+            found = _KEPT.get((kept.content_hash, year))
+        if found is not None:
+            return found.leaving(now)
+    return handover(unit.plan, now)
 
 
 def keep_result(unit: Unit, now: int) -> YearResult:

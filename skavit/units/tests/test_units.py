@@ -12,6 +12,7 @@ from skavit.core.text.wording import Words
 from skavit.crews.tests.builders import TRAP, make_crew, make_unit, member, stop_clock
 from skavit.now import read_now
 from skavit.round.cards import unit_cards
+from skavit.round.listing import units_in
 from skavit.sites.models import Site
 from skavit.units import demo
 from skavit.units.models import Tick, Unit, YearResult
@@ -251,11 +252,11 @@ class ListTest(UnitCase):
             make_unit(self.crew, name=f"Unit {number}")
         self.assertEqual(YearResult.objects.count(), 2)  # the empty plan and the trap: equal plans share a result
         with self.assertNumQueries(1):
-            cards = unit_cards(self.crew, Words(), read_now())
+            cards = unit_cards(units_in(self.crew), Words(), read_now())
         self.assertEqual([card.severity for card in cards], ["danger"] * 4)
         make_unit(self.crew, name="Unit 9")
         with self.assertNumQueries(1):
-            unit_cards(self.crew, Words(), read_now())
+            unit_cards(units_in(self.crew), Words(), read_now())
 
     def test_a_result_is_made_anew_for_another_plan_only(self):
         unit = self.unit
@@ -273,12 +274,12 @@ class ListTest(UnitCase):
                 Site.objects.update(latitude=-38.0)
             old = self.unit.result.pk
             with mock.patch("skavit.units.results.unit_year", side_effect=AssertionError("a list computes")):
-                (card,) = unit_cards(self.crew, Words(), read_now())
+                (card,) = unit_cards(units_in(self.crew), Words(), read_now())
                 self.assertContains(self.client.get(reverse("round")), "are being replayed")
             self.assertTrue(card.stale)
             (job,) = work_off()
             self.assertEqual(job.told, "1 unit brought up to date.")
-            (card,) = unit_cards(self.crew, Words(), read_now())
+            (card,) = unit_cards(units_in(self.crew), Words(), read_now())
             self.assertEqual((card.severity, card.stale), ("danger", False))
             self.assertNotEqual(self.unit.result.pk, old)
 

@@ -150,7 +150,9 @@ def _night_labels(found: UnitYear, view: View, words: Words) -> list[Label]:
         if result.plan.unit.all_entries[train[0]].repeat is not None:
             if train not in told:
                 told.add(train)
-                labels.append(_train_label(found, view, events, train, words))
+                # A train may have begun before this noon: it is told as a whole.
+                around = result.events.between(noon - DAY_S, following + DAY_S).of_channel(view.channel - 1)
+                labels.append(_train_label(found, view, around, train, words))
             continue
         at, on = int(events.instant[row]), bool(events.turns_on[row])
         digits = int(clock.digits(np.array([at]))[0])
