@@ -117,9 +117,9 @@ def _digits_of(
             assert_never(time)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@dataclass(slots=True, kw_only=True)
 class _Acts:
-    """What one entry does on some of its channels, in order of time."""
+    """What one entry does on some of its channels, in order of time; at first by digits, then by instants."""
 
     slot: int
     channels: tuple[int, ...]
@@ -173,7 +173,10 @@ def acts_at_all(unit: Unit, entry: Entry) -> bool:
 
 
 def _by_clock(plan: Plan, slot: int, entry: Entry, clock: UnitClock, dates: _Dates) -> list[_Acts]:
-    """An entry that acts when the unit's clock shows its digits; once for each correction among its channels."""
+    """An entry that acts when the unit's clock shows its digits; once for each correction among its channels.
+
+    Its acts still have those digits in place of their instants: :func:`_find_instants` finds them for all entries at once.
+    """
     book = dates.book
     rows = dates.held(entry.days)
     sun = sun_time_of(entry.at)
@@ -188,13 +191,24 @@ def _by_clock(plan: Plan, slot: int, entry: Entry, clock: UnitClock, dates: _Dat
         acts = _Acts(
             slot=slot,
             channels=tuple(channels),
-            instant=clock.acts(digits),
+            instant=digits,
             day=book.calendar.days[rows],
             cause=cause,
             turns_on=np.full(rows.shape, entry.on),
         )
         found.append(acts)
     return found
+
+
+def _find_instants(parts: list[_Acts], clock: UnitClock) -> None:
+    """Let acts given by digits have the instants at which the unit's clock first shows these."""
+    if not parts:
+        return
+    instants = clock.acts(np.concatenate([part.instant for part in parts]))
+    low = 0
+    for part in parts:
+        high = low + part.instant.size
+        part.instant, low = instants[low:high], high
 
 
 def _by_light(plan: Plan, slot: int, entry: Entry, event: SunEvent, dates: _Dates) -> _Acts:
@@ -248,16 +262,20 @@ def make_events(plan: Plan, clock: UnitClock, start: int, end: int, whole_from: 
     first, last = (int(d) // DAY_S for d in clock.shows(np.array([start, end], dtype=np.int64)))
     by_clock = _Dates(plan, first - 2, last + 2)
     by_light = _Dates(plan, start // DAY_S - 2, end // DAY_S + 2) if plan.unit.sun.is_photocell else None
-    parts: list[_Acts] = []
-    for slot, entry in enumerate(plan.unit.all_entries):
+    entries = plan.unit.all_entries
+    lit: list[_Acts] = []
+    timed: list[_Acts] = []
+    for slot, entry in enumerate(entries):
         if not acts_at_all(plan.unit, entry):
             continue
         if by_light and (sun := sun_time_of(entry.at)):
-            made = [_by_light(plan, slot, entry, sun.event, by_light)]
+            lit.append(_by_light(plan, slot, entry, sun.event, by_light))
         else:
-            made = _by_clock(plan, slot, entry, clock, by_clock)
-        parts += [_pulsed(plan.unit, entry, acts, clock, start if whole_from is None else whole_from) for acts in made]
-    return _in_order(plan, parts, start, end)
+            timed += _by_clock(plan, slot, entry, clock, by_clock)
+    _find_instants(timed, clock)
+    acting = sorted([*lit, *timed], key=lambda acts: acts.slot)
+    whole = start if whole_from is None else whole_from
+    return _in_order(plan, [_pulsed(plan.unit, entries[acts.slot], acts, clock, whole) for acts in acting], start, end)
 
 
 def _in_order(plan: Plan, parts: list[_Acts], start: int, end: int) -> Events:

@@ -7,7 +7,7 @@ daylight-saving change and the dates of its sun times follow its error (docs/pla
 
 from dataclasses import dataclass
 from datetime import UTC, date, datetime, timedelta
-from functools import lru_cache
+from functools import cached_property, lru_cache
 from typing import assert_never
 from zoneinfo import ZoneInfo
 
@@ -21,7 +21,7 @@ from skavit.core.plan.times import ClockTime, day_number, day_of
 _BEGINNING = -(2**62)
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class WallClock:
     """A clock without error: from each of ``starts`` on it is ``offsets`` seconds ahead of UTC."""
 
@@ -43,9 +43,14 @@ class WallClock:
         The first piece whose end comes after the digits shows them, or begins at the jump over them; a running
         maximum makes a repeated hour count the first time only.
         """
-        ends = np.maximum.accumulate(self.starts[1:] + self.offsets[:-1])
-        piece = np.searchsorted(ends, digits, side="right")
+        piece = np.searchsorted(self._ends, digits, side="right")
         found: Ints = np.maximum(self.starts[piece], digits - self.offsets[piece])
+        return found
+
+    @cached_property
+    def _ends(self) -> Ints:
+        """The digits at which each piece but the last has ended."""
+        found: Ints = np.maximum.accumulate(self.starts[1:] + self.offsets[:-1])
         return found
 
     def apart(self, other: "WallClock", low: int, high: int) -> dict[int, Spans]:
