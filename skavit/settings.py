@@ -126,7 +126,7 @@ STATIC_ROOT = BASE_DIR / "staticfiles"
 STATICFILES_DIRS = [BASE_DIR / "skavit" / "static"]
 STORAGES = {
     "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
-    "staticfiles": {"BACKEND": "whitenoise.storage.CompressedManifestStaticFilesStorage"},
+    "staticfiles": {"BACKEND": "skavit.static_files.ModuleStorage"},
 }
 DATA_UPLOAD_MAX_MEMORY_SIZE = BODY_OF_A_FILE
 FILE_UPLOAD_MAX_MEMORY_SIZE = BODY_OF_A_FILE

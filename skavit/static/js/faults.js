@@ -1,0 +1,27 @@
+// What the server refuses it says as plain words; the page stays as it is, with what was typed.
+
+import { one } from "./dom.js";
+
+const NO_ANSWER = "The server did not answer. What you typed still stands here; try again.";
+const SHOWN_ON_THE_PAGE = new Set([409, 422]);
+
+function tellFault(words) {
+  const line = one("[data-fault]");
+  line.textContent = words;
+  line.hidden = !words;
+}
+
+// What to say of an answer; empty where the page itself says it.
+export function faultOf(status, plainWords) {
+  if (status < 400) return "";
+  if (plainWords !== null) return plainWords;
+  return SHOWN_ON_THE_PAGE.has(status) ? "" : NO_ANSWER;
+}
+
+document.addEventListener("htmx:beforeRequest", () => tellFault(""));
+for (const name of ["htmx:sendError", "htmx:timeout"]) document.addEventListener(name, () => tellFault(NO_ANSWER));
+document.addEventListener("htmx:afterRequest", ({ detail: { xhr } }) => {
+  const plain = xhr.getResponseHeader("Content-Type")?.startsWith("text/plain");
+  const words = faultOf(xhr.status, plain ? xhr.responseText : null);
+  if (words) tellFault(words);
+});

@@ -1,0 +1,37 @@
+// Findings chosen: their dates on the sheet, their slots, the cursor on their first night.
+
+import { all, one } from "./dom.js";
+import { moveTo } from "./year_sheet.js";
+
+function chooseFinding(number, scroll) {
+  const article = one(`#finding-${number}`);
+  if (!article) return;
+  const notes = article.closest("details");
+  if (notes) notes.open = true;
+  for (const old of all(".chosen")) old.classList.remove("chosen");
+  article.classList.add("chosen");
+  for (const bar of all(`.mark-bar[data-finding="${number}"]`)) bar.classList.add("chosen");
+  for (const slot of all("[data-slot]")) {
+    if (slot.dataset.findings.split(" ").includes(String(number))) slot.classList.add("chosen");
+  }
+  moveTo(Number(article.dataset.column));
+  if (scroll) article.scrollIntoView({ block: "nearest" });
+}
+
+export function nextFinding() {
+  const list = all("[data-finding][id]");
+  if (!list.length) return;
+  const here = list.findIndex((item) => item.classList.contains("chosen"));
+  chooseFinding(list[(here + 1) % list.length].dataset.finding, true);
+}
+
+document.addEventListener("click", (event) => {
+  const go = event.target.closest("[data-finding-go]");
+  if (go) chooseFinding(go.dataset.findingGo, false);
+  const sign = event.target.closest("svg a[data-finding]");
+  if (sign) {
+    event.preventDefault();
+    chooseFinding(sign.dataset.finding, true);
+    moveTo(Number(sign.dataset.column));
+  }
+});

@@ -1,0 +1,53 @@
+// Panels and fields of forms: which show, and where the focus goes when a form opens.
+//
+// The work region is changed by morphing: what stays the same stays in place, with its focus. A panel that was open when
+// the server refused something stays open, with what was typed.
+/* global Idiomorph */
+
+import { all, one } from "./dom.js";
+import { backToRow } from "./rows.js";
+import { sheet } from "./year_sheet.js";
+
+const SUN = new Set(["dawn", "sunrise", "sunset", "dusk"]);
+let refused = false;
+
+document.addEventListener("htmx:beforeSwap", ({ detail }) => { refused = detail.xhr.status >= 400; });
+Idiomorph.defaults.callbacks.beforeAttributeUpdated = (name, panel) =>
+  !(refused && name === "open" && panel.matches("[data-keep]"));
+
+// Which fields a choice of a time or of days shows.
+export const fieldsOf = (kind) => (SUN.has(kind) ? "sun" : kind);
+
+export function showFields(root = document) {
+  for (const group of all("[data-kind]", root)) {
+    group.parentElement.dataset.shown = fieldsOf(one("input:checked", group)?.value ?? "");
+  }
+}
+
+document.addEventListener("change", (event) => {
+  if (event.target.closest("[data-kind]")) showFields();
+});
+document.addEventListener("focusin", ({ target }) => { if (target.matches("[data-select]")) target.select(); });
+
+document.addEventListener("htmx:afterSwap", (event) => {
+  if (event.detail.target.id === "unit-work" && !refused) backToRow();
+  for (const field of all("[data-day-field]")) field.value = sheet().dataset.day;
+  showFields();
+  const form = event.detail.elt.closest?.("[data-opened]") ?? event.detail.elt;
+  if (form.matches?.("[data-opened]")) focusIn(form);
+});
+
+export function focusIn(form) {
+  const panel = one("details[open]", form) ?? form;
+  const fields = all("input[type=text], input[type=number], input[type=radio]:checked", panel);
+  (fields.find((field) => field.offsetParent && field.type !== "radio") ?? fields[0])?.focus();
+}
+
+export function openAndFocus(selector) {
+  const panel = one(selector);
+  if (!panel) return;
+  panel.open = true;
+  panel.scrollIntoView({ block: "center" });
+  const form = one("[data-opened]", panel);
+  if (form) focusIn(form);
+}

@@ -1,0 +1,117 @@
+// Ticks that are kept in the browser until the server has them.
+
+import { all, one } from "../dom.js";
+import { keepPage } from "./kept.js";
+
+const root = () => one("[data-sheet]");
+const WHY = {
+  signal: "No connection.",
+  login: "Load this page again, and log in if asked.",
+  server: "The server did not take it.",
+};
+
+// Each person's ticks wait for that person: whoever logs in after them neither sees nor sends them.
+const place = () => `skavit-ticks-${root().dataset.person}-${root().dataset.tick}`;
+
+export function queue() {
+  try {
+    return JSON.parse(localStorage.getItem(place()) ?? "{}");
+  } catch (error) {
+    console.warn("The ticks kept here could not be read.", error);
+    return {};
+  }
+}
+
+function keep(ticks) {
+  try {
+    localStorage.setItem(place(), JSON.stringify(ticks));
+  } catch (error) {
+    console.warn("This browser keeps nothing: ticks need a connection.", error);
+  }
+}
+
+const formOf = (key) => all("[data-tick-form]").find((form) => form.elements.key.value === key);
+
+export function showTick(key, done) {
+  const form = formOf(key);
+  if (!form) return;
+  one("button", form).setAttribute("aria-pressed", String(done));
+  form.elements.done.value = done ? "0" : "1";
+  for (const bit of all(`[data-bit="${form.elements.number.value}"]`)) bit.classList.toggle("bit-done", done);
+}
+
+export function tick(event) {
+  event.preventDefault();
+  const form = event.target;
+  const key = form.elements.key.value;
+  const done = form.elements.done.value === "1";
+  const title = one("h2", form.closest("[data-step]")).textContent;
+  keep({ ...queue(), [key]: { done, title, said: Date.now() } });
+  showTick(key, done);
+  root().dataset.unsent = "1";
+  flush();
+}
+
+let sending = false;
+
+export async function flush() {
+  if (sending) return;
+  sending = true;
+  let trouble = "";
+  let sent = 0;
+  for (const [key, { done, title, said, refused }] of Object.entries(queue())) {
+    if (refused) continue;
+    const body = new FormData();
+    body.set("csrfmiddlewaretoken", one("[data-tick-form]").elements.csrfmiddlewaretoken.value);
+    body.set("key", key);
+    body.set("done", done ? "1" : "0");
+    body.set("said", said ?? "");
+    body.set("person", root().dataset.person);
+    let answer;
+    try {
+      answer = await fetch(root().dataset.tick, { method: "POST", body, headers: { "HX-Request": "true" }, redirect: "manual" });
+    } catch {
+      trouble = "signal";
+      break;
+    }
+    const now = queue();
+    // Turned again while it was under way: the newer state is sent at the next round.
+    if (now[key]?.said !== said) continue;
+    if (answer.ok) {
+      delete now[key];
+      sent += 1;
+    } else if (answer.status === 409) now[key] = { done, title, said, refused: await answer.text() };
+    else trouble = answer.type === "opaqueredirect" || answer.status === 403 ? "login" : "server";
+    keep(now);
+    if (trouble) break;
+  }
+  sending = false;
+  if (sent) keepPage([]);
+  tell(trouble);
+  if (!trouble && root().dataset.unsent !== "0") flush();
+}
+
+// What the sheet says of ticks that wait.
+export const waitingText = (waiting, trouble) =>
+  trouble ? `${WHY[trouble]} ${waiting} tick${waiting === 1 ? "" : "s"} kept here, sent when it can be.` : "";
+
+function tell(trouble) {
+  const ticks = Object.values(queue());
+  const waiting = ticks.filter((kept) => !kept.refused).length;
+  root().dataset.unsent = waiting;
+  const note = one("[data-waiting]");
+  note.hidden = !waiting || !trouble;
+  note.textContent = waitingText(waiting, trouble);
+  const conflicts = Object.entries(queue()).filter(([, kept]) => kept.refused);
+  const box = one("[data-conflicts]");
+  box.hidden = !conflicts.length;
+  one("ul", box).replaceChildren(...conflicts.map(([, kept]) => {
+    const line = document.createElement("li");
+    line.textContent = `${kept.title}: ${kept.refused}`;
+    return line;
+  }));
+}
+
+export function forgetConflicts() {
+  keep(Object.fromEntries(Object.entries(queue()).filter(([, kept]) => !kept.refused)));
+}
