@@ -70,7 +70,7 @@ def on_the_laptop(page: Page) -> tuple[str, str]:
     take(page, "sheet")
     page.goto(f"{unit}clock/?sunrise=05:31&sunset=20:31")
     take(page, "clock")
-    page.goto(f"{unit}found/")
+    page.goto(f"{unit}as-found/")
     page.get_by_label("The entries it holds, a line each").fill(FOUND)
     page.get_by_role("button", name="Write it down").click()
     take(page, "found")

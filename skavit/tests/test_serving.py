@@ -105,7 +105,7 @@ class BodyTest(ServerCase):
     def test_a_body_is_refused_by_its_head(self):
         for cookie, path, most in (
             (b"", b"/login/", bounds.BODY_OF_NOBODY),
-            (b"\r\nCookie: sessionid=x", b"/units/1/found/keep/", bounds.BODY_OF_A_PERSON),
+            (b"\r\nCookie: sessionid=x", b"/units/1/as-found/keep/", bounds.BODY_OF_A_PERSON),
             (b"\r\nCookie: sessionid=x", b"/units/1/import/", bounds.BODY_OF_A_FILE),
         ):
             head = b"POST " + path + b" HTTP/1.1\r\nHost: x" + cookie + b"\r\nContent-Length: "

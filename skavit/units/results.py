@@ -187,9 +187,7 @@ def year_result(unit: Unit, year: int) -> YearResult:
 
 
 def leaving_now(unit: Unit, now: int) -> tuple[ChannelHandover, ...]:
-    """Each channel of a unit at this moment, for a list: a plan whose year is at hand is not even read, and no year is
-    worked out.
-    """
+    """Each channel of a unit at this moment, for a list: of a year at hand not even the plan is read; none is worked out."""
     kept, year = unit.result, year_at(unit.site.place, now)
     if kept is not None and is_fresh(unit, year):
         with _LOOKING:
