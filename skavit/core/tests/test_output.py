@@ -1,7 +1,4 @@
-"""What the output does: pulses, channel modes, overrides and keyings, against a clock stepped by the second or minute.
-
-The stepping simulation below is the test's own: it holds a mode and an output, and goes from minute to minute.
-"""
+"""What the output does: pulses, channel modes, overrides and keyings; modes against a unit stepped by the half minute."""
 
 import unittest
 from datetime import date
@@ -15,13 +12,16 @@ from skavit.core.ground.strict_json import Node
 from skavit.core.plan.document import read_plan
 from skavit.core.simulation.replay import replay
 from skavit.core.tests.builders import DESERT, clock_text, document, entry, make_plan, window
+from skavit.core.tests.stepped import STEPS_A_DAY, SteppedUnit, settings_said, switchings
 
 FIRST, LAST = date(2027, 3, 1), date(2027, 3, 4)
-MINUTES = 4 * 1440
+DAYS = 4
 
 
-def at(minute):
-    return f"2027-03-{1 + minute // 1440:02d}T{clock_text(minute % 1440)}"
+def at(step):
+    """The half minute of so many, from the first midnight on."""
+    day, half = divmod(step, STEPS_A_DAY)
+    return f"2027-03-{1 + day:02d}T{clock_text(half // 2)}" + (":30" if half % 2 else "")
 
 
 def plan_with(overrides, entries, windows=(), channels=None, **unit):
@@ -29,10 +29,10 @@ def plan_with(overrides, entries, windows=(), channels=None, **unit):
     return read_plan(Node({**found, "overrides": overrides}))
 
 
-def minutes_on(plan, channel=0):
-    """Whether the output is on, each minute of the range."""
+def halves_on(plan, channel=0):
+    """Whether the output is on, each half minute of the range."""
     result = replay(plan, FIRST, LAST)
-    return result.channels[channel].actual.at(result.start + 60 * np.arange(MINUTES)).tolist()
+    return result.channels[channel].actual.at(result.start + 30 * np.arange(DAYS * STEPS_A_DAY)).tolist()
 
 
 def local(plan, first, last, channel=0):
@@ -102,47 +102,22 @@ class PulsesTest(unittest.TestCase):
                 plan_with([override], [])
 
 
-class Stepped:
-    """One channel that goes from minute to minute; `state` is what its program would have it do."""
-
-    def __init__(self, entries, overrides, *, waits):
-        self.entries, self.overrides, self.waits = entries, overrides, waits
-
-    def run(self):
-        found, state, output, by_hand = [], False, False, False
-        for minute in range(-1440, MINUTES):
-            for on in (on for on, clock in self.entries if clock == minute % 1440):
-                state = on
-                output = output if by_hand else on
-            for word in (word for when, word in self.overrides if when == minute):
-                if word == "auto":
-                    output = state if by_hand and not self.waits else output
-                else:
-                    output = word in ("on", "auto-on")
-                by_hand = word in ("on", "off")
-            found.append(output)
-        return found[1440:]
-
-
-switchings = st.lists(
-    st.tuples(st.booleans(), st.integers(0, 1439)), min_size=1, max_size=4, unique_by=lambda found: found[1]
-)
-modes = st.lists(
-    st.tuples(st.integers(0, MINUTES - 1), st.sampled_from(["on", "off", "auto", "auto-on", "auto-off"])), max_size=6
-)
+choices = st.lists(st.tuples(st.integers(0, DAYS * STEPS_A_DAY - 1), settings_said), max_size=6)
 
 
 class OverridesTest(unittest.TestCase):
-    @settings(max_examples=60, deadline=None)
-    @given(switchings, modes, st.booleans())
-    def test_modes_agree_with_a_unit_stepped_by_the_minute(self, rows, chosen, waits):
-        chosen = sorted(chosen, key=lambda found: found[0])
+    @settings(max_examples=100, deadline=None)
+    @given(switchings, choices, st.booleans())
+    def test_modes_and_timers_agree_with_a_stepped_unit(self, rows, chosen, waits):
+        """A timer runs from a half minute, entries act on whole ones: what acts first at one instant is another test's."""
+        chosen = [(step | 1 if isinstance(said, dict) else step, said) for step, said in chosen]
+        chosen.sort(key=lambda made: made[0])
         plan = plan_with(
-            [{"at": at(minute), "channel": 1, "set": word} for minute, word in chosen],
+            [{"at": at(step), "channel": 1, "set": said} for step, said in chosen],
             [entry("on" if on else "off", clock_text(minute)) for on, minute in rows],
             on_return_to_auto="waits" if waits else "computes",
         )
-        self.assertEqual(minutes_on(plan), Stepped(rows, chosen, waits=waits).run())
+        self.assertEqual(halves_on(plan), SteppedUnit(rows, chosen, waits=waits).outputs(DAYS))
 
     EVENING = [entry("on", "18:00"), entry("off", "23:00")]
 
@@ -153,7 +128,7 @@ class OverridesTest(unittest.TestCase):
 
     def test_timers(self):
         def set_at(minute, setting):
-            return {"at": at(minute), "channel": 1, "set": setting}
+            return {"at": at(2 * minute), "channel": 1, "set": setting}
 
         usual = [(18, 23), (42, 47)]
         for setting, expected in [
@@ -169,16 +144,16 @@ class OverridesTest(unittest.TestCase):
             self.assertEqual(self.on_hours(setting), expected, setting)
 
     def test_power_cuts_and_the_reserve(self):
-        cut = {"at": at(19 * 60), "set": {"power_cut_h": 2}}
-        later = {"at": at(22 * 60), "set": {"clock_set": True}}
+        cut = {"at": at(2 * 19 * 60), "set": {"power_cut_h": 2}}
+        later = {"at": at(2 * 22 * 60), "set": {"clock_set": True}}
         self.assertEqual(self.on_hours(cut), [(18, 19), (21, 23), (42, 47)])
         self.assertEqual(self.on_hours(cut, reserve_h=2), [(18, 19), (21, 23), (42, 47)])
         self.assertEqual(self.on_hours(cut, reserve_h=1), [(18, 19)])
         self.assertEqual(self.on_hours(cut, later, reserve_h=1), [(18, 19), (22, 23), (42, 47)])
-        by_hand = {"at": at(18 * 60 + 30), "channel": 1, "set": "on"}
+        by_hand = {"at": at(2 * (18 * 60 + 30)), "channel": 1, "set": "on"}
         self.assertEqual(self.on_hours(by_hand, cut), [(18, 19), (21, 48)])
         # A flashing clock lets nothing act, not even a key.
-        press = {"at": at(22 * 60), "channel": 1, "set": "on"}
+        press = {"at": at(2 * 22 * 60), "channel": 1, "set": "on"}
         self.assertEqual(self.on_hours(cut, press, reserve_h=1), [(18, 19)])
 
 

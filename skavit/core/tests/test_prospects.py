@@ -1,10 +1,8 @@
 """What each mode means now, against the replay of the plan with that override; hand-over's warnings and trials."""
 
 import unittest
-from dataclasses import replace
 from datetime import date
 
-import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
@@ -14,35 +12,30 @@ from skavit.core.plan.overrides import MODES, Boost, Mode, Override
 from skavit.core.plan.times import day_number
 from skavit.core.simulation.handover import CHOICES, handover, prospects, warnings
 from skavit.core.simulation.handover import test_sequence as sequence
-from skavit.core.simulation.replay import replay
 from skavit.core.tests.builders import DESERT, clock_text, document, entry, local_instant, make_plan, window
+from skavit.core.tests.stepped import SteppedUnit, switchings
 
 DAY = day_number(date(2027, 3, 3)) * 86400
-switchings = st.lists(
-    st.tuples(st.sampled_from(["on", "off"]), st.integers(0, 1439)), min_size=1, max_size=4, unique_by=lambda s: s[1]
-)
+DAYS_AHEAD = 9  # the longest timer of the choices is seven days
 
 
 class ProspectTest(unittest.TestCase):
     @settings(max_examples=40, deadline=None)
     @given(switchings, st.integers(0, 1439), st.booleans(), st.sampled_from([None, "on", "off"]))
-    def test_each_choice_is_what_the_replay_does_with_it(self, rows, minute, waits, before):
-        plan = make_plan([], [entry(action, clock_text(at)) for action, at in rows], site=DESERT,
+    def test_each_choice_is_what_a_stepped_unit_does_with_it(self, rows, minute, waits, before):
+        plan = make_plan([], [entry("on" if on else "off", clock_text(at)) for on, at in rows], site=DESERT,
                          on_return_to_auto="waits" if waits else "computes")  # fmt: skip
-        digits = DAY + minute * 60 + 30
-        instant = local_instant(plan, digits)
-        held = Mode(word=before) if before else None
-        (found,) = prospects(plan, instant, before=held)
-        self.assertEqual([p.setting for p in found], list(CHOICES))
+        step = 2 * minute + 1
+        instant = local_instant(plan, DAY + 30 * step)
+        (found,) = prospects(plan, instant, before=Mode(word=before) if before else None)
+        self.assertEqual([prospect.setting for prospect in found], list(CHOICES))
+        held = [(step, before)] if before else []
         for prospect in found:
-            made = [Override(at=digits - 1, channel=1, setting=held)] if held else []
-            made.append(Override(at=digits, channel=1, setting=prospect.setting))
-            result = replay(replace(plan, overrides=tuple(made)), date(2027, 3, 3), date(2027, 3, 20))
-            spans = result.channels[0].actual
-            self.assertEqual(bool(spans.at(np.array([instant]))[0]), prospect.on)
-            edges = np.sort(np.concatenate([spans.on, spans.off]))
-            later = edges[(edges > instant) & (edges < result.end)]
-            self.assertEqual(int(later[0]) if later.size else None, prospect.until)
+            made = [*held, (step, prospect.setting.to_json())]
+            outputs = SteppedUnit(rows, made, waits=waits).outputs(DAYS_AHEAD)
+            self.assertEqual(outputs[step], prospect.on, prospect)
+            turn = next((n for n in range(step, len(outputs)) if outputs[n] != prospect.on), None)
+            self.assertEqual(turn and instant + 30 * (turn - step), prospect.until, prospect)
 
 
 class WarningsTest(unittest.TestCase):
