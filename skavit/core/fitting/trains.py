@@ -7,10 +7,10 @@ from skavit.core.fitting.groups import cover
 from skavit.core.fitting.ways import window_end
 from skavit.core.plan.days import Weekdays
 from skavit.core.plan.document import Plan
-from skavit.core.plan.entry import MAX_PAUSE_S, Entry, Pulses
+from skavit.core.plan.entry import Entry, Pulses
 from skavit.core.plan.limits import Limits
 from skavit.core.plan.times import ClockTime, LimitedTime, SunTime, Time
-from skavit.core.plan.window import Window
+from skavit.core.plan.window import Cycle, Window
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -39,7 +39,7 @@ def key_trains(plan: Plan) -> Trains:
     for number, channel in enumerate(plan.channels):
         for window in channel.windows:
             if window.repeat:
-                made = _entries(window, number + 1, plan.unit.limits)
+                made = _entries(window, window.repeat, number + 1, plan.unit.limits)
                 if isinstance(made, str):
                     reasons[number] = made
                 else:
@@ -47,7 +47,7 @@ def key_trains(plan: Plan) -> Trains:
     return Trains(entries=tuple(entries), reasons=reasons)
 
 
-def _entries(window: Window, channel: int, limits: Limits) -> list[Entry] | str:
+def _entries(window: Window, cycle: Cycle, channel: int, limits: Limits) -> list[Entry] | str:
     """The entries of one window, or why there are none."""
     ended = window_end(window)
     if limits.actions is None or "repeat" not in limits.actions:
@@ -62,11 +62,7 @@ def _entries(window: Window, channel: int, limits: Limits) -> list[Entry] | str:
         masks = [Weekdays(mask) for mask in held]
     if not _holds(window.start, limits) or ended[0].seconds % (limits.clock_step_s or 1):
         return "the unit cannot hold the times of the pulses"
-    cycle = window.repeat
-    pause = cycle.every_s - cycle.on_s if cycle else 0
-    if cycle is None or not 1 <= pause <= MAX_PAUSE_S:
-        return "the unit cannot hold the cycle of the pulses"
-    pulses = Pulses(on_s=cycle.on_s, off_s=pause, until=ended[0])
+    pulses = Pulses(on_s=cycle.on_s, off_s=cycle.every_s - cycle.on_s, until=ended[0])
     return [Entry(channels=(channel,), on=True, at=window.start, days=days, repeat=pulses) for days in masks]
 
 

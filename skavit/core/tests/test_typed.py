@@ -3,13 +3,17 @@
 import unittest
 from datetime import date
 
+from hypothesis import given
+from hypothesis import strategies as st
+
 from skavit.core.ground.errors import PlanError
 from skavit.core.plan.days import WEEKDAYS
 from skavit.core.plan.sun_settings import SunSettings
 from skavit.core.simulation.replay import replay
 from skavit.core.simulation.reverse import as_found, windows_of
-from skavit.core.tests.builders import entry, make_plan
-from skavit.core.text.typed import date_typed, entry_line, weekday_of
+from skavit.core.tests.builders import clock_text, entry, make_plan
+from skavit.core.text.typed import clock_word, date_typed, dated_words, entry_line, month_day_word, weekday_of
+from skavit.core.text.wording import Words
 
 TODAY = date(2027, 2, 16)
 
@@ -52,6 +56,49 @@ class DateTypedTest(unittest.TestCase):
     def test_weekdays(self):
         self.assertEqual([weekday_of(name) for name in WEEKDAYS], list(range(7)))
         self.assertEqual((weekday_of("Tuesday"), weekday_of("t"), weekday_of("moon")), (1, None, None))
+
+
+class ClockWordTest(unittest.TestCase):
+    def test_clock_times_as_people_type_them(self):
+        for typed, word in (
+            ("6:15 am", "06:15"),
+            ("12am", "00:00"),
+            ("12:05 p.m.", "12:05"),
+            ("1130PM", "23:30"),
+            ("6:15:30 pm", "18:15:30"),
+            ("0615", "06:15"),
+            ("6.15", "06:15"),
+            ("22h40", "22:40"),
+            (" 7:05 ", "07:05"),
+        ):
+            with self.subTest(typed):
+                self.assertEqual(clock_word(typed), word)
+
+    def test_what_is_none_stays_for_the_core_to_refuse(self):
+        for typed in ("13:00 pm", "0 am", "6:75 am", "noon", "", "sunset+10"):
+            with self.subTest(typed):
+                self.assertEqual(clock_word(typed), typed)
+
+    @given(st.integers(0, 1439))
+    def test_every_minute_is_read_as_it_is_shown(self, minute):
+        for words in (Words(), Words(twelve_hour=True)):
+            self.assertEqual(clock_word(words.clock(minute * 60)), clock_text(minute))
+
+
+class DayWordsTest(unittest.TestCase):
+    def test_a_day_of_each_year(self):
+        for typed, word in (("14 Nov", "11-14"), ("nov 14", "11-14"), ("3. march", "03-03"), ("11-14", "11-14")):
+            with self.subTest(typed):
+                self.assertEqual(month_day_word(typed), word)
+        for typed in ("14 Foo", "someday", ""):
+            with self.subTest(typed):
+                self.assertEqual(month_day_word(typed), typed)
+
+    def test_a_list_of_dates(self):
+        self.assertEqual(
+            dated_words("25 Dec, 6 Feb 2027; 1 jan 28,, soon"), ["12-25", "2027-02-06", "2028-01-01", "soon"]
+        )
+        self.assertEqual(dated_words(" "), [])
 
 
 class ReverseTest(unittest.TestCase):
