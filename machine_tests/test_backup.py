@@ -66,13 +66,14 @@ class BackupTest(CheckoutCase):
             ("damaged", self.damaged(whole), "checksum"),
             ("newer", self.newer(whole), "newer than this one"),
         ):
-            file = self.folder / name
-            file.write_bytes(data)
-            found = self.run_here("bash", "./restore", str(file), "--set-aside")
-            self.assertEqual(found.returncode, 1, name)
-            self.assertIn(told, found.stderr, name)
-            self.assertIn("Nothing was touched", found.stderr, name)
-            self.assertEqual((self.clusters / "cluster" / "PG_VERSION").stat().st_ino, stamp, name)
+            with self.subTest(name=name, data=data, told=told):
+                file = self.folder / name
+                file.write_bytes(data)
+                found = self.run_here("bash", "./restore", str(file), "--set-aside")
+                self.assertEqual(found.returncode, 1, name)
+                self.assertIn(told, found.stderr, name)
+                self.assertIn("Nothing was touched", found.stderr, name)
+                self.assertEqual((self.clusters / "cluster" / "PG_VERSION").stat().st_ino, stamp, name)
         self.assertIn("no such file", self.run_here("bash", "./restore", "nowhere").stderr)
 
     def damaged(self, data):

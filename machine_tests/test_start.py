@@ -124,10 +124,12 @@ class WordsTest(CheckoutCase):
             (["--port=x"], "accepted: a number from 1 to 65535"),
             (["--prot", "1"], "Usage: ./start [--port N]"),
         ):
-            found = self.run_here("bash", "./start", *words)
-            self.assertEqual(found.returncode, 1)
-            self.assertIn(told, found.stderr)
+            with self.subTest(words=words, told=told):
+                found = self.run_here("bash", "./start", *words)
+                self.assertEqual(found.returncode, 1)
+                self.assertIn(told, found.stderr)
 
     def test_the_scripts_are_shell(self):
         for name in ("start", "test", "backup", "restore", "scripts/lib.sh"):
-            self.assertEqual(subprocess.run(["bash", "-n", self.folder / name], check=False).returncode, 0, name)
+            with self.subTest(name=name):
+                self.assertEqual(subprocess.run(["bash", "-n", self.folder / name], check=False).returncode, 0, name)

@@ -108,9 +108,10 @@ class BodyTest(ServerCase):
             (b"\r\nCookie: sessionid=x", b"/units/1/as-found/keep/", bounds.BODY_OF_A_PERSON),
             (b"\r\nCookie: sessionid=x", b"/units/1/import/", bounds.BODY_OF_A_FILE),
         ):
-            head = b"POST " + path + b" HTTP/1.1\r\nHost: x" + cookie + b"\r\nContent-Length: "
-            self.assertIn("413", self.ask(head + str(most + 1).encode()), path)
-            self.assertIn(f"{most - 1} bytes", self.ask(head + str(most - 1).encode(), b"x" * (most - 1)), path)
+            with self.subTest(cookie=cookie, path=path, most=most):
+                head = b"POST " + path + b" HTTP/1.1\r\nHost: x" + cookie + b"\r\nContent-Length: "
+                self.assertIn("413", self.ask(head + str(most + 1).encode()), path)
+                self.assertIn(f"{most - 1} bytes", self.ask(head + str(most - 1).encode(), b"x" * (most - 1)), path)
 
     def test_the_largest_of_too_much_that_is_unfinished_are_closed(self):
         sizes = (500, 100, 300)

@@ -61,8 +61,9 @@ class CalculatorsTest(TestCase):
             ("zone", {"timezone": "Napier", "year": "2027"}, "is no time zone"),
             ("sun", {"latitude": "0", "longitude": "-150", "timezone": "", "date": "1 Jan"}, "No zone is known there"),
         ]:
-            page = self.ask(slug, **inputs)
-            self.assertContains(page, text, status_code=422)
+            with self.subTest(slug=slug, inputs=inputs, text=text):
+                page = self.ask(slug, **inputs)
+                self.assertContains(page, text, status_code=422)
         self.assertContains(self.ask("sun", htmx=True, latitude="1"), "The answer comes when all is there")
         self.assertEqual(self.ask("nonsense").status_code, 404)
         self.assertContains(self.client.get(reverse("calculators")), "Drift")
@@ -93,8 +94,9 @@ class PlaceTest(TestCase):
             ("53.34", "-6.26", "Europe/Dublin"),
             ("69.6", "18.9", "Europe/Oslo"),
         ]:
-            page = self.client.get(reverse("zone"), {"latitude": latitude, "longitude": longitude})
-            self.assertContains(page, zone)
+            with self.subTest(latitude=latitude, longitude=longitude, zone=zone):
+                page = self.client.get(reverse("zone"), {"latitude": latitude, "longitude": longitude})
+                self.assertContains(page, zone)
 
     def test_a_site_without_a_zone_gets_that_of_its_coordinates(self):
         sent = {"name": "Reserve", "latitude": "39.5 S", "longitude": "176.8 E", "timezone": ""}

@@ -68,13 +68,14 @@ class YearSheetTest(unittest.TestCase):
 
     def test_it_is_sound_xml_in_few_paths_for_both_ways(self):
         for turned in (False, True):
-            markup = self.sheet(turned=turned)
-            root = ET.fromstring(markup)
-            paths = [e for e in root.iter("path") if "mark" not in e.get("class", "")]
-            self.assertLessEqual(len(paths), 10)
-            self.assertLess(len(markup), 60_000)
-            classes = {e.get("class") for e in root.iter()}
-            self.assertLessEqual({"lamp", "alarm", "alarm-hatch", "sky-night", "today-line", "cursor"}, classes)
+            with self.subTest(turned=turned):
+                markup = self.sheet(turned=turned)
+                root = ET.fromstring(markup)
+                paths = [e for e in root.iter("path") if "mark" not in e.get("class", "")]
+                self.assertLessEqual(len(paths), 10)
+                self.assertLess(len(markup), 60_000)
+                classes = {e.get("class") for e in root.iter()}
+                self.assertLessEqual({"lamp", "alarm", "alarm-hatch", "sky-night", "today-line", "cursor"}, classes)
 
     def test_states_are_told_apart_without_colour(self):
         missing = year_of([window("18:00", "22:00")], [])
@@ -126,7 +127,8 @@ class PlaceTest(unittest.TestCase):
         words = ET.fromstring(year_sheet(TRAP, marks=[], cursor=0, today=None, words=PLAIN))
         told = [e.text for e in words.iter("text")]
         for expected in ("noon", "18:00", "00:00", "Jan", "Dec", "clocks back 4 Apr", "clocks on 26 Sep"):
-            self.assertIn(expected, told)
+            with self.subTest(expected=expected):
+                self.assertIn(expected, told)
         twelve = year_sheet(TRAP, marks=[], cursor=0, today=None, words=Words(twelve_hour=True))
         self.assertIn("12 am", twelve)
         self.assertIn("6 pm", twelve)
@@ -135,23 +137,25 @@ class PlaceTest(unittest.TestCase):
     def test_the_night_begins_with_the_sun(self):
         # The band of a night runs from the sunset of its date to the sunrise of the next, on the local clock.
         for column in (0, 93, 171, 268, 364):
-            start, end = TRAP.twilight[0].bands[column] if len(TRAP.twilight) == 1 else (0, 0)
-            sunset = sun_on(TRAP.site, TRAP.first + column)["sunset"]
-            sunrise = sun_on(TRAP.site, TRAP.first + column + 1)["sunrise"]
-            noon = (TRAP.first + column) * 86400 + 43200
-            digits = TRAP.clock.digits(np.array([sunset, sunrise]))
-            self.assertAlmostEqual(start, (digits[0] - noon) / 3600, 6)
-            self.assertAlmostEqual(end, (digits[1] - noon) / 3600, 6)
+            with self.subTest(column=column):
+                start, end = TRAP.twilight[0].bands[column] if len(TRAP.twilight) == 1 else (0, 0)
+                sunset = sun_on(TRAP.site, TRAP.first + column)["sunset"]
+                sunrise = sun_on(TRAP.site, TRAP.first + column + 1)["sunrise"]
+                noon = (TRAP.first + column) * 86400 + 43200
+                digits = TRAP.clock.digits(np.array([sunset, sunrise]))
+                self.assertAlmostEqual(start, (digits[0] - noon) / 3600, 6)
+                self.assertAlmostEqual(end, (digits[1] - noon) / 3600, 6)
 
     def test_bands_add_up_to_the_hours(self):
         for shapes_of, spans in (
             (TRAP.lit, intersection(TRAP.actual, TRAP.wanted)),
             (TRAP.extra, difference(TRAP.actual, TRAP.wanted)),
         ):
-            drawn = sum(end - start for shape in shapes_of for start, end in shape.bands)
-            turns = noons(TRAP.clock, TRAP.first, TRAP.count)
-            inside = spans.cut(int(turns[0]), int(turns[-1])).total_s / 3600
-            self.assertAlmostEqual(drawn, inside, delta=1.01)  # the nights of the clock changes are an hour off
+            with self.subTest(shapes_of=shapes_of, spans=spans):
+                drawn = sum(end - start for shape in shapes_of for start, end in shape.bands)
+                turns = noons(TRAP.clock, TRAP.first, TRAP.count)
+                inside = spans.cut(int(turns[0]), int(turns[-1])).total_s / 3600
+                self.assertAlmostEqual(drawn, inside, delta=1.01)  # the nights of the clock changes are an hour off
 
 
 class NightStripTest(unittest.TestCase):
@@ -160,11 +164,13 @@ class NightStripTest(unittest.TestCase):
 
     def test_labels_keep_apart_and_within_the_strip(self):
         for hours in ([0, 0.1, 0.2], [23.5, 23.6, 23.9], [6, 12, 18], [10, 10, 10, 10, 10, 10]):
-            root = ET.fromstring(night_strip(TRAP, 10, self.labels(*hours)))
-            ys = [float(e.get("y")) for e in root.iter("text") if "night-time" in e.get("class")]
-            self.assertTrue(all(b - a >= 35.9 for a, b in itertools.pairwise(ys)), hours)
-            self.assertLessEqual(max(ys), 290)
+            with self.subTest(hours=hours):
+                root = ET.fromstring(night_strip(TRAP, 10, self.labels(*hours)))
+                ys = [float(e.get("y")) for e in root.iter("text") if "night-time" in e.get("class")]
+                self.assertTrue(all(b - a >= 35.9 for a, b in itertools.pairwise(ys)), hours)
+                self.assertLessEqual(max(ys), 290)
 
     def test_both_strips_are_sound(self):
         for markup in (night_strip(TRAP, 364, []), lying_strip(TRAP, 0)):
-            self.assertEqual(ET.fromstring(markup).tag, "svg")
+            with self.subTest(markup=markup):
+                self.assertEqual(ET.fromstring(markup).tag, "svg")

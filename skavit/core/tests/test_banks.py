@@ -88,8 +88,9 @@ class PlaceTest(unittest.TestCase):
             ({"shape": "single"}, True),
             ({"shape": "on"}, False),
         ]:
-            plan = make_plan([], [on, off], limits={"slots": [bank]})
-            self.assertEqual(not place(plan.unit.entries, plan.unit.limits).left, fits, bank)
+            with self.subTest(bank=bank, fits=fits):
+                plan = make_plan([], [on, off], limits={"slots": [bank]})
+                self.assertEqual(not place(plan.unit.entries, plan.unit.limits).left, fits, bank)
 
     def test_a_long_list_is_placed_at_once(self):
         plan = make_plan([], [entry("on", "06:00")] * 900, limits={"entries": 700})

@@ -199,9 +199,10 @@ class FitBudgetTest(TestCase):
 
     def test_however_short_it_leaves_fewer_hours_wrong_than_nothing_keyed(self):
         for steps in (1, 200_000, 2_000_000):
-            plan, found, _ = self.fitted(steps)
-            nothing = replay(plan, *YEAR).channels[0].missing_h
-            self.assertLess(found.losses[0].hours_a_year, nothing)
+            with self.subTest(steps=steps):
+                plan, found, _ = self.fitted(steps)
+                nothing = replay(plan, *YEAR).channels[0].missing_h
+                self.assertLess(found.losses[0].hours_a_year, nothing)
 
     def test_more_steps_leave_no_more_hours_wrong(self):
         hours = [self.fitted(steps)[1].losses[0].hours_a_year for steps in (1, 2_000_000, 8_000_000)]

@@ -70,14 +70,16 @@ class RulesTest(unittest.TestCase):
 
     def test_zone_clock_is_zoneinfo(self):
         for zone in ("Pacific/Auckland", "Australia/Lord_Howe", "Africa/Casablanca", "America/St_Johns"):
-            ours = zone_clock(zone, 2026, 2028)
-            for hour in range(day_number(date(2026, 1, 2)) * 24, day_number(date(2028, 12, 30)) * 24, 7):
-                moment = datetime.fromtimestamp(hour * HOUR, ZoneInfo(zone))
-                self.assertEqual(int(ours.offset(np.array([hour * HOUR]))[0]), moment.utcoffset().total_seconds())
+            with self.subTest(zone=zone):
+                ours = zone_clock(zone, 2026, 2028)
+                for hour in range(day_number(date(2026, 1, 2)) * 24, day_number(date(2028, 12, 30)) * 24, 7):
+                    moment = datetime.fromtimestamp(hour * HOUR, ZoneInfo(zone))
+                    self.assertEqual(int(ours.offset(np.array([hour * HOUR]))[0]), moment.utcoffset().total_seconds())
 
     def test_standard_time_is_the_smaller_offset(self):
         for zone, hours in [("Europe/Dublin", 0), ("Pacific/Auckland", 12), ("Asia/Kolkata", 5.5)]:
-            self.assertEqual(standard_offset_s(zone, 2027), hours * HOUR)
+            with self.subTest(zone=zone, hours=hours):
+                self.assertEqual(standard_offset_s(zone, 2027), hours * HOUR)
 
 
 class JumpTest(unittest.TestCase):
@@ -91,7 +93,8 @@ class JumpTest(unittest.TestCase):
             ("2027-04-04T02:30", "2027-04-04T02:30+13:00"),
             ("2027-04-04T03:00", "2027-04-04T03:00+12:00"),
         ]:
-            self.assertEqual(int(clock.first(digits(shown))[0]), instant(acts), shown)
+            with self.subTest(shown=shown, acts=acts):
+                self.assertEqual(int(clock.first(digits(shown))[0]), instant(acts), shown)
 
     def test_half_an_hour_at_lord_howe(self):
         clock = zone_clock("Australia/Lord_Howe", 2026, 2028)
@@ -108,24 +111,29 @@ class ErrorTest(unittest.TestCase):
             {"fast_s_per_day": -5, "set_on": "2026-06-01T10:00"},
             {"error_s": 90, "fast_s_per_day": 20, "set_on": "2027-02-01T10:00"},
         ):
-            clock = unit_clock(ClockSettings.read(Node(raw)), "Europe/Berlin", 2024, 2030)
-            moments = np.arange(instant("2027-01-01T00:00+00:00"), instant("2028-01-01T00:00+00:00"), 5 * HOUR + 61)
-            shown = clock.shows(moments)
-            back = clock.acts(shown)
-            # In the repeated hour a time acts when it is first shown; else to the second.
-            self.assertTrue((np.isin(moments - back, [-1, 0, 1]) | (moments - back > 3000)).all(), raw)
-            self.assertGreater((np.abs(moments - back) <= 1).mean(), 0.999)
+            with self.subTest(raw=raw):
+                clock = unit_clock(ClockSettings.read(Node(raw)), "Europe/Berlin", 2024, 2030)
+                moments = np.arange(instant("2027-01-01T00:00+00:00"), instant("2028-01-01T00:00+00:00"), 5 * HOUR + 61)
+                shown = clock.shows(moments)
+                back = clock.acts(shown)
+                # In the repeated hour a time acts when it is first shown; else to the second.
+                self.assertTrue((np.isin(moments - back, [-1, 0, 1]) | (moments - back > 3000)).all(), raw)
+                self.assertGreater((np.abs(moments - back) <= 1).mean(), 0.999)
 
     def test_by_hand_moves_clock_and_sun_or_clock_alone(self):
         changes = {"changes": [{"on": "2027-04-11T10:00", "shift_min": 0}], "initial_min": 60}
         for follows in (True, False):
-            clock = unit_clock(
-                ClockSettings.read(Node({"dst": {**changes, "sun_follows": follows}})), "Pacific/Auckland", 2026, 2028
-            )
-            before = np.array([instant("2027-04-11T09:59+12:00")])
-            self.assertEqual(int(clock.right.offset(before)[0]), 13 * HOUR)
-            self.assertEqual(int(clock.right.offset(before + 120)[0]), 12 * HOUR)
-            self.assertEqual(int(clock.sun.offset(before)[0]), (13 if follows else 12) * HOUR)
+            with self.subTest(follows=follows):
+                clock = unit_clock(
+                    ClockSettings.read(Node({"dst": {**changes, "sun_follows": follows}})),
+                    "Pacific/Auckland",
+                    2026,
+                    2028,
+                )
+                before = np.array([instant("2027-04-11T09:59+12:00")])
+                self.assertEqual(int(clock.right.offset(before)[0]), 13 * HOUR)
+                self.assertEqual(int(clock.right.offset(before + 120)[0]), 12 * HOUR)
+                self.assertEqual(int(clock.sun.offset(before)[0]), (13 if follows else 12) * HOUR)
         self.assertIsInstance(ClockSettings.read(Node({"dst": changes})).dst, ByHand)
 
 

@@ -118,9 +118,10 @@ class RuleAgainstLawTest(unittest.TestCase):
 
     def test_changes_of_a_half_hour_and_of_a_winter_saving_zone(self):
         for zone, by in (("Australia/Lord_Howe", 1800), ("Europe/Dublin", 3600)):
-            start, end = (day_number(date(y, 1, 1)) * DAY_S for y in (2027, 2028))
-            found = clock_changes(zone_clock(zone, 2026, 2028), start, end)
-            self.assertEqual(sorted(change.by_s for change in found), [-by, by])
+            with self.subTest(zone=zone, by=by):
+                start, end = (day_number(date(y, 1, 1)) * DAY_S for y in (2027, 2028))
+                found = clock_changes(zone_clock(zone, 2026, 2028), start, end)
+                self.assertEqual(sorted(change.by_s for change in found), [-by, by])
 
     def test_the_law_as_a_rule_that_a_unit_takes(self):
         # The same laws as above, and the zone data for those that are no such rule.
@@ -130,12 +131,14 @@ class RuleAgainstLawTest(unittest.TestCase):
             ("Europe/Dublin", (3, 5, 10, 5, 60)),
             ("America/New_York", (3, 2, 11, 1, 60)),
         ]:
-            rule = law_as_rule(zone, range(2026, 2041))
-            found = (rule.start.month, rule.start.week, rule.end.month, rule.end.week, rule.shift_min)
-            self.assertEqual(found, expected, zone)
-            self.assertEqual(rule_against_law(rule, zone, range(2026, 2041)), (), zone)
+            with self.subTest(zone=zone, expected=expected):
+                rule = law_as_rule(zone, range(2026, 2041))
+                found = (rule.start.month, rule.start.week, rule.end.month, rule.end.week, rule.shift_min)
+                self.assertEqual(found, expected, zone)
+                self.assertEqual(rule_against_law(rule, zone, range(2026, 2041)), (), zone)
         for zone in ("Asia/Kolkata", "Africa/Casablanca"):
-            self.assertIsNone(law_as_rule(zone, range(2026, 2041)))
+            with self.subTest(zone=zone):
+                self.assertIsNone(law_as_rule(zone, range(2026, 2041)))
 
 
 class DriftTest(unittest.TestCase):
@@ -176,12 +179,13 @@ class DatesToKnowTest(unittest.TestCase):
         self.assertLess(abs((self.named("longest night")[0] - date(2027, 6, 21)).days), 3)
         self.assertLess(abs((self.named("shortest night")[0] - date(2027, 12, 22)).days), 3)
         for name in ("fastest sunrise", "fastest sunset"):
-            day = self.named(name)[0]
-            equinox = min((date(2027, 9, 23), date(2028, 3, 20)), key=lambda e: abs((day - e).days))
-            self.assertLess(abs((day - equinox).days), 30)
-            what = next(d.what for d in self.found if d.name == name)
-            # Common practice, no source: one and a half to two minutes a day at middle latitudes.
-            self.assertRegex(what, r"^It comes (1\.[4-9]|2\.0) min")
+            with self.subTest(name=name):
+                day = self.named(name)[0]
+                equinox = min((date(2027, 9, 23), date(2028, 3, 20)), key=lambda e: abs((day - e).days))
+                self.assertLess(abs((day - equinox).days), 30)
+                what = next(d.what for d in self.found if d.name == name)
+                # Common practice, no source: one and a half to two minutes a day at middle latitudes.
+                self.assertRegex(what, r"^It comes (1\.[4-9]|2\.0) min")
 
     def test_first_and_last_date_of_an_empty_window(self):
         # From November to early January, and from 11 May on that is a stretch with a first and a last date.

@@ -65,8 +65,9 @@ class OrderTest(unittest.TestCase):
 
     def test_close_calls_within_half_an_hour_only(self):
         for start, near in [("05:05", False), ("05:20", True), ("05:36", True)]:
-            rows = found("close-call", [window(start, "sunrise")], [entry("on", start), entry("off", "sunrise")])
-            self.assertEqual(len(rows), int(near), start)
+            with self.subTest(start=start, near=near):
+                rows = found("close-call", [window(start, "sunrise")], [entry("on", start), entry("off", "sunrise")])
+                self.assertEqual(len(rows), int(near), start)
         self.assertIn("2 min to spare", rows[0].headline)
 
     def test_dates_of_a_flip_run_over_the_new_year(self):
@@ -177,15 +178,17 @@ class ClocksTest(unittest.TestCase):
 
     def test_clock_jump_only_on_days_that_are_meant(self):
         for days, hits in [("daily", 2), (["sun"], 2), ("weekdays", 0)]:
-            rows = [entry("on", "02:15", days), entry("off", "05:00")]
-            findings = found("clock-jump", [window("02:15", "05:00", days)], rows)
-            self.assertEqual(sum(f.days for f in findings), hits)
+            with self.subTest(days=days, hits=hits):
+                rows = [entry("on", "02:15", days), entry("off", "05:00")]
+                findings = found("clock-jump", [window("02:15", "05:00", days)], rows)
+                self.assertEqual(sum(f.days for f in findings), hits)
 
     def test_hours_of_a_wrong_clock_are_not_told_as_extra_too(self):
         rows = [entry("on", "18:00"), entry("off", "23:00")]
         for clock in ({"dst": "us"}, {"error_s": 3600}, {"dst": "us", "error_s": -7200}):
-            for code in ("extra", "missing", "days-uncovered", "never-off"):
-                self.assertEqual(found(code, EVENING, rows, clock=clock), [], (clock, code))
+            with self.subTest(clock=clock):
+                for code in ("extra", "missing", "days-uncovered", "never-off"):
+                    self.assertEqual(found(code, EVENING, rows, clock=clock), [], (clock, code))
 
 
 class SunTest(unittest.TestCase):
@@ -217,11 +220,12 @@ class LeftoverTest(unittest.TestCase):
             ("04:00", ["tue"], "danger"),
             ("23:30", {"dates": ["2027-05-03"]}, "note"),
         ]:
-            rows = [entry("on", "18:00"), entry("off", "23:00"), entry("on", "23:00:30", days), entry("off", off)]
-            if off == "04:00":
-                rows[2] = entry("on", "23:00:30", ["mon"])
-            worst = found("extra", EVENING, rows)[0]
-            self.assertEqual(worst.severity, severity, (off, days))
+            with self.subTest(off=off, days=days, severity=severity):
+                rows = [entry("on", "18:00"), entry("off", "23:00"), entry("on", "23:00:30", days), entry("off", off)]
+                if off == "04:00":
+                    rows[2] = entry("on", "23:00:30", ["mon"])
+                worst = found("extra", EVENING, rows)[0]
+                self.assertEqual(worst.severity, severity, (off, days))
 
     def test_twelve_hour_words_reach_the_message(self):
         finding = only("extra", EVENING, [entry("on", "18:00"), entry("off", "23:30")])
@@ -260,8 +264,9 @@ class CapacityTest(unittest.TestCase):
             ({"holidays": 1}, "The unit holds 1 holiday"),
             ({"holiday_days_max": 28}, "28 days at most"),
         ]:
-            finding = only("over-capacity", EVENING, rows, limits=limits, holidays=holidays)
-            self.assertIn(said, finding.headline)
+            with self.subTest(limits=limits, said=said):
+                finding = only("over-capacity", EVENING, rows, limits=limits, holidays=holidays)
+                self.assertIn(said, finding.headline)
 
     def test_the_remedy_keeps_the_limits_and_a_plan_within_them_has_none(self):
         codes = {"over-capacity", "no-such-days", "too-fine", "offset-too-large"}

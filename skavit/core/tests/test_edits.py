@@ -65,7 +65,7 @@ class RowsTest(unittest.TestCase):
             lambda p: edits.remove_keying(p, 1),
             edits.on_set(1, lambda p: edits.remove_entry(p, 0)),
         ):
-            with self.assertRaises(EditError):
+            with self.subTest(change=change), self.assertRaises(EditError):
                 change(plan_of())
 
 

@@ -115,21 +115,22 @@ class FewestSlotsTest(unittest.TestCase):
             ("own", [window("20:00", "01:00", "weekdays", ends="next-day"), window("20:00", "02:00", ["sat"], ends="next-day")]),
             ("own", [window("08:00", "10:00", "weekdays"), window("15:00", "17:00")]),
         ]:  # fmt: skip
-            groups = [*GROUPS, ["sun"], ["tue", "wed", "thu", "fri", "sat"]]
-            bank = {"shape": "pair", "off_days": same}
-            plan = make_plan(rows, site=DESERT, limits={"slots": [bank], "day_groups": groups})
-            trial, drafts = Trial(plan, 2027), drafts_of(plan)
-            pairs = [
-                (a, b) for a in drafts for b in drafts if a.on and not b.on and (same == "own" or a.days == b.days)
-            ]
-            least = next(
-                size
-                for size in range(1, 4)
-                if any(not trial.wrong_s(0, tuple(chain(*chosen))) for chosen in combinations(pairs, size))
-            )
-            result = fit(plan, 2027)
-            self.assertEqual(result.losses, ())
-            self.assertEqual(len(place(result.plan.unit.entries, plan.unit.limits).slots), least)
+            with self.subTest(same=same, rows=rows):
+                groups = [*GROUPS, ["sun"], ["tue", "wed", "thu", "fri", "sat"]]
+                bank = {"shape": "pair", "off_days": same}
+                plan = make_plan(rows, site=DESERT, limits={"slots": [bank], "day_groups": groups})
+                trial, drafts = Trial(plan, 2027), drafts_of(plan)
+                pairs = [
+                    (a, b) for a in drafts for b in drafts if a.on and not b.on and (same == "own" or a.days == b.days)
+                ]
+                least = next(
+                    size
+                    for size in range(1, 4)
+                    if any(not trial.wrong_s(0, tuple(chain(*chosen))) for chosen in combinations(pairs, size))
+                )
+                result = fit(plan, 2027)
+                self.assertEqual(result.losses, ())
+                self.assertEqual(len(place(result.plan.unit.entries, plan.unit.limits).slots), least)
 
     def test_banks_for_sun_and_clock_times_are_kept(self):
         rows = [window("sunset", "22:40"), window("05:20", "sunrise")]

@@ -62,15 +62,16 @@ class BruteForceTest(unittest.TestCase):
     def test_a_small_memory_gets_the_least_hours_of_error(self):
         for windows in self.CASES[:4]:
             for capacity in (2, 3):
-                plan = make_plan(windows, limits={"day_groups": GROUPS, "entries": capacity})
-                result = fit(plan, YEAR)
-                trial = Trial(plan, YEAR)
-                best = min(
-                    trial.wrong_s(0, chosen)
-                    for size in range(capacity + 1)
-                    for chosen in itertools.combinations(drafts_of(plan), size)
-                )
-                self.assertLessEqual(trial.wrong_s(0, keyed_in(result.plan)), best, (windows, capacity))
+                with self.subTest(capacity=capacity):
+                    plan = make_plan(windows, limits={"day_groups": GROUPS, "entries": capacity})
+                    result = fit(plan, YEAR)
+                    trial = Trial(plan, YEAR)
+                    best = min(
+                        trial.wrong_s(0, chosen)
+                        for size in range(capacity + 1)
+                        for chosen in itertools.combinations(drafts_of(plan), size)
+                    )
+                    self.assertLessEqual(trial.wrong_s(0, keyed_in(result.plan)), best, (windows, capacity))
 
 
 class WaysTest(unittest.TestCase):
@@ -83,8 +84,9 @@ class WaysTest(unittest.TestCase):
             ({"from": "18:00", "to": "24:00"}, (ClockTime(0), 1)),
             ({"from": "18:00", "to": {"at": "23:00", "not_after": "22:00"}}, (ClockTime(79200), 0)),
         ]:
-            plan = make_plan([given_window])
-            self.assertEqual(window_end(plan.channels[0].windows[0]), expected)
+            with self.subTest(given_window=given_window, expected=expected):
+                plan = make_plan([given_window])
+                self.assertEqual(window_end(plan.channels[0].windows[0]), expected)
 
     def test_a_bent_way_says_why_and_an_exact_one_does_not(self):
         limits = {"sun_offset_max_min": 30, "day_groups": GROUPS, "clock_step_s": 900}

@@ -43,9 +43,10 @@ class HandoverTest(unittest.TestCase):
             ("waits", 12, "auto-off", False),
             ("waits", 22, "auto-on", True),
         ]:
-            plan = plan_at(on_return_to_auto=back)
-            found = handover(plan, local_instant(plan, MONDAY_NOON + (hour - 12) * 3600))[0]
-            self.assertEqual((found.leave_in, found.program, found.wanted), (mode, program, program))
+            with self.subTest(back=back, hour=hour, mode=mode, program=program):
+                plan = plan_at(on_return_to_auto=back)
+                found = handover(plan, local_instant(plan, MONDAY_NOON + (hour - 12) * 3600))[0]
+                self.assertEqual((found.leave_in, found.program, found.wanted), (mode, program, program))
         zone = ZoneInfo("Pacific/Auckland")
         found = handover(plan, local_instant(plan, MONDAY_NOON))[0]
         told = [(datetime.fromtimestamp(s.instant, zone).strftime("%a %H:%M"), s.on, s.slot) for s in found.next]
@@ -124,7 +125,8 @@ class SheetKindsTest(unittest.TestCase):
             ({"at": "sunset", "not_before": "17:00"}, "sunset", "not before 17:00"),
             ({"at": "sunset+5", "not_after": "21:00"}, "sunset", "+ 5 min, not after 21:00"),
         ]:
-            self.assertEqual(self.display(at).rows, (DisplayRow(word="ON", value=time, detail=detail),))
+            with self.subTest(at=at, time=time, detail=detail):
+                self.assertEqual(self.display(at).rows, (DisplayRow(word="ON", value=time, detail=detail),))
         self.assertEqual(self.display("18:40", words=Words(twelve_hour=True)).rows[0].value, "6:40 pm")
 
     def test_days_that_are_no_weekdays_are_written_out(self):
@@ -141,8 +143,9 @@ class SheetKindsTest(unittest.TestCase):
 
     def test_the_empty_slots_by_what_the_memory_holds(self):
         for limit, text in [(None, "Step on past slot 1"), (1, "All 1 slots are used"), (4, "slots 2 to 4: 3 slots")]:
-            limits = {} if limit is None else {"entries": limit}
-            self.assertIn(text, self.of([entry("on", "18:00")], limits=limits)[3].say)
+            with self.subTest(limit=limit, text=text):
+                limits = {} if limit is None else {"entries": limit}
+                self.assertIn(text, self.of([entry("on", "18:00")], limits=limits)[3].say)
 
     def test_channels_that_need_different_modes_are_told_one_by_one(self):
         rows = [
@@ -158,7 +161,8 @@ class SheetKindsTest(unittest.TestCase):
 
     def test_the_clock_step_names_rule_and_weekday(self):
         for clock, text in [({"dst": "us"}, "the rule of the United States"), ({"dst": "none"}, "no summer time")]:
-            self.assertIn(text, self.of([], clock=clock)[1].say)
+            with self.subTest(clock=clock, text=text):
+                self.assertIn(text, self.of([], clock=clock)[1].say)
 
     def test_a_unit_that_switches_once_a_week_or_never_is_handed_over_too(self):
         plan = make_plan(
@@ -214,7 +218,8 @@ class CommandLineTest(unittest.TestCase):
             (["dance"], "dance"),
             ([], "call"),
         ]:
-            status, out, err = run(*words)
-            self.assertEqual((status, out), (2, ""), words)
-            self.assertIn(part, err)
-            self.assertEqual(err.count("\n"), 1)
+            with self.subTest(words=words, part=part):
+                status, out, err = run(*words)
+                self.assertEqual((status, out), (2, ""), words)
+                self.assertIn(part, err)
+                self.assertEqual(err.count("\n"), 1)

@@ -193,7 +193,7 @@ class KeypadTest(unittest.TestCase):
     def test_a_keypad_refuses_other_keys(self):
         keypad = Keypad(KINDS["Room thermostat"])
         for keys in (("ok",), ("day",)):
-            with self.assertRaises(WrongKey):
+            with self.subTest(keys=keys), self.assertRaises(WrongKey):
                 keypad.press(Press(keys=keys))
 
     def test_a_step_left_out_is_seen(self):

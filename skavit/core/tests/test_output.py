@@ -89,7 +89,7 @@ class PulsesTest(unittest.TestCase):
             (self.MIST, {"channel_mode": "pulse"}, r"unit.entries\[0\].repeat"),
             ([], {"keyings": [{"from": "04-01", "entries": []}, {"from": "04-01", "entries": []}]}, "from"),
         ]:
-            with self.assertRaisesRegex(PlanError, path):
+            with self.subTest(rows=rows, unit=unit, path=path), self.assertRaisesRegex(PlanError, path):
                 make_plan([], rows, site=DESERT, **unit)
         for override, path in [
             ({"at": "2027-03-01T07:00", "set": "on"}, "channel"),
@@ -98,7 +98,10 @@ class PulsesTest(unittest.TestCase):
             ({"at": "2027-03-01T07:00", "channel": 1, "set": "sideways"}, "set"),
             ({"at": "2027-03-01T07:00", "channel": 3, "set": "on"}, "channel"),
         ]:
-            with self.assertRaisesRegex(PlanError, rf"overrides\[0\].*{path}"):
+            with (
+                self.subTest(override=override, path=path),
+                self.assertRaisesRegex(PlanError, rf"overrides\[0\].*{path}"),
+            ):
                 plan_with([override], [])
 
 
@@ -141,7 +144,8 @@ class OverridesTest(unittest.TestCase):
             (set_at(12 * 60, {"holiday_days": 2}), []),
             (set_at(20 * 60, "off"), [(18, 20)]),
         ]:
-            self.assertEqual(self.on_hours(setting), expected, setting)
+            with self.subTest(setting=setting, expected=expected):
+                self.assertEqual(self.on_hours(setting), expected, setting)
 
     def test_power_cuts_and_the_reserve(self):
         cut = {"at": at(2 * 19 * 60), "set": {"power_cut_h": 2}}
@@ -162,7 +166,8 @@ class ChannelModesTest(unittest.TestCase):
         rows = [entry("on", "10:00"), entry("off", "11:00", channels=[2])]
         plan = make_plan([], rows, site=DESERT, channels=[[], []], channel_mode="together")
         for channel in (0, 1):
-            self.assertEqual(local(plan, FIRST, FIRST, channel), [(36000, 39600)])
+            with self.subTest(channel=channel):
+                self.assertEqual(local(plan, FIRST, FIRST, channel), [(36000, 39600)])
 
     def test_operating_modes_say_which_entries_act(self):
         rows = [entry("on", "sunset"), entry("off", "sunrise"), entry("on", "04:00"), entry("off", "22:00")]
@@ -174,8 +179,9 @@ class ChannelModesTest(unittest.TestCase):
             ("light-on-timed-off", {0, 3}),
             ("timed", {2, 3}),
         ]:
-            plan = make_plan([], rows, site=DESERT, sun=sun, operating=operating)
-            self.assertEqual({int(slot) for slot in replay(plan, FIRST, LAST).events.slot}, acting)
+            with self.subTest(operating=operating, acting=acting):
+                plan = make_plan([], rows, site=DESERT, sun=sun, operating=operating)
+                self.assertEqual({int(slot) for slot in replay(plan, FIRST, LAST).events.slot}, acting)
 
 
 class KeyingsTest(unittest.TestCase):
@@ -196,8 +202,9 @@ class KeyingsTest(unittest.TestCase):
     def test_a_keying_of_each_year_comes_back(self):
         keyings = [{"from": "03-03", "entries": self.LATE}, {"from": "03-04", "entries": []}]
         for year in (2027, 2031):
-            days = (date(year, 3, 3), date(year, 3, 5))
-            self.assertEqual(self.hours("computes", keyings, *days), [(20, 22)])
+            with self.subTest(year=year):
+                days = (date(year, 3, 3), date(year, 3, 5))
+                self.assertEqual(self.hours("computes", keyings, *days), [(20, 22)])
 
     def test_it_reads_and_writes_itself(self):
         keyings = [{"from": "2027-03-03", "name": "Winter", "entries": self.LATE}, {"from": "10-01", "entries": []}]

@@ -48,16 +48,18 @@ class WarningsTest(unittest.TestCase):
         on = {"at": "2027-03-02T09:00", "channel": 1, "set": "on"}
         back = {"at": "2027-03-02T10:00", "channel": 1, "set": "auto"}
         for overrides, held in [([], False), ([on], True), ([on, back], False)]:
-            plan, leaving = self.leaving(overrides)
-            told = warnings(plan, leaving, cover_switches=False)
-            self.assertEqual(any("held by hand" in line for line in told), held)
+            with self.subTest(overrides=overrides, held=held):
+                plan, leaving = self.leaving(overrides)
+                told = warnings(plan, leaving, cover_switches=False)
+                self.assertEqual(any("held by hand" in line for line in told), held)
 
     def test_what_else_may_go_wrong(self):
         plan, leaving = self.leaving(on_return_to_auto="waits", operating="manual")
         told = " ".join(warnings(plan, leaving, cover_switches=True, has_random=True))
         for text in ("operating mode is manual", "as it is until its next entry", "wanted on now, and its program has it off",
                      "no entry changes it", "at random", "cover can press a key"):  # fmt: skip
-            self.assertIn(text, told)
+            with self.subTest(text=text):
+                self.assertIn(text, told)
 
     def test_outputs_are_tried_in_order(self):
         plan, leaving = self.leaving()

@@ -142,9 +142,10 @@ class RefusalTest(unittest.TestCase):
 
     def test_missing_keys(self):
         for key in ("format", "site", "channels"):
-            with self.assertRaises(PlanError) as caught:
-                read_plan(Node({k: v for k, v in GOOD.items() if k != key}))
-            self.assertEqual(caught.exception.path, key)
+            with self.subTest(key=key):
+                with self.assertRaises(PlanError) as caught:
+                    read_plan(Node({k: v for k, v in GOOD.items() if k != key}))
+                self.assertEqual(caught.exception.path, key)
 
     def test_unsound_json(self):
         text = json.dumps(GOOD)
@@ -192,7 +193,8 @@ class RoundTripTest(unittest.TestCase):
     def test_the_schema_in_the_docs_is_the_codes(self):
         docs = Path(__file__).parents[3] / "docs"
         for name, schema in (("plan-schema.json", plan_schema()), ("kind-schema.json", kind_schema())):
-            self.assertEqual(json.loads((docs / name).read_text()), schema, name)
+            with self.subTest(name=name, schema=schema):
+                self.assertEqual(json.loads((docs / name).read_text()), schema, name)
 
     def test_schema_refuses_what_the_reader_refuses_by_shape(self):
         schema = plan_schema()
@@ -216,7 +218,8 @@ class CoordinatesTest(unittest.TestCase):
             ("176°55'05″E", "longitude", 176.918056),
             ("18.9", "longitude", 18.9),
         ]:
-            self.assertAlmostEqual(parse_degrees(text, axis), expected, 5, text)
+            with self.subTest(text=text, axis=axis, expected=expected):
+                self.assertAlmostEqual(parse_degrees(text, axis), expected, 5, text)
 
     def test_forms_that_are_refused(self):
         for text, axis in [("", "latitude"), ("91", "latitude"), ("39 E", "latitude"), ("-39 S", "latitude"),

@@ -198,5 +198,5 @@ class EndingTest(unittest.TestCase):
     def test_no_date_beyond_its_range(self):
         run = replay(make_plan(), date(2027, 3, 1), date(2027, 3, 4))
         for day in (date(2027, 2, 28), date(2027, 3, 5)):
-            with self.assertRaisesRegex(RangeError, "outside the range"):
+            with self.subTest(day=day), self.assertRaisesRegex(RangeError, "outside the range"):
                 run.ending(day)

@@ -171,7 +171,8 @@ class CommandLineTest(unittest.TestCase):
             (("--reading", "2027-02-15,06:33:20,20:19"), "--reading[0]"),
             (("--reading", "2027-02-15,06:33,20:19", "--events", "noon"), "--events"),
         ]:
-            bad = self.run_line(*place, *words)
-            self.assertEqual(bad.returncode, 2)
-            self.assertTrue(bad.stderr.startswith(path), bad.stderr)
-            self.assertEqual(bad.stderr.count("\n"), 1)
+            with self.subTest(words=words, path=path):
+                bad = self.run_line(*place, *words)
+                self.assertEqual(bad.returncode, 2)
+                self.assertTrue(bad.stderr.startswith(path), bad.stderr)
+                self.assertEqual(bad.stderr.count("\n"), 1)

@@ -61,8 +61,9 @@ class StrayTest(unittest.TestCase):
 
     def test_an_entry_that_serves_a_window_is_none(self):
         for windows, rows in [(NIGHT, DUSK_TO_DAWN), (DOOR, [entry("on", "08:00", "weekdays"), entry("off", "17:00")])]:
-            _, found = findings(windows, rows)
-            self.assertEqual({f.code for f in found} & NEVER, set())
+            with self.subTest(windows=windows, rows=rows):
+                _, found = findings(windows, rows)
+                self.assertEqual({f.code for f in found} & NEVER, set())
 
 
 def replay_zone(plan):
@@ -92,8 +93,9 @@ class HolidayTest(unittest.TestCase):
 
     def test_a_holiday_with_its_year_moves(self):
         for start, moves in [("2027-04-02", True), ("2031-04-02", True), ("12-25", False)]:
-            _, found = findings(DOOR, [], holidays=[{"from": start, "days": 1}])
-            self.assertEqual("holiday-moves" in {f.code for f in found}, moves, start)
+            with self.subTest(start=start, moves=moves):
+                _, found = findings(DOOR, [], holidays=[{"from": start, "days": 1}])
+                self.assertEqual("holiday-moves" in {f.code for f in found}, moves, start)
         self.assertEqual(
             one(findings(DOOR, [], holidays=[{"from": "2027-04-02", "days": 3}])[1], "holiday-moves").days, 3
         )
@@ -161,7 +163,8 @@ class CloseCallTest(unittest.TestCase):
         close = one(found, "close-call")
         self.assertRegex(close.headline, "2[234] min to spare")
         for text in ("a clock 2", "a correction of −2", "nearer the pole"):
-            self.assertIn(text, close.why)
+            with self.subTest(text=text):
+                self.assertIn(text, close.why)
         _, found = self.split(f"05:{start - 300 + 30:02d}")
         flip = one(found, "order-flips")
         self.assertEqual(flip.severity, "danger")
@@ -174,9 +177,10 @@ class CloseCallTest(unittest.TestCase):
         _, found = findings(windows, rows)
         degrees = float(one(found, "close-call").why.split("a place ")[1].split("°")[0])
         for more, flips in [(degrees + 0.1, True), (degrees - 0.2, False)]:
-            site = {"name": "South", "latitude": -39.49 - more, "longitude": 176.91, "timezone": "Pacific/Auckland"}
-            _, found = findings(windows, rows, site=site)
-            self.assertEqual("order-flips" in {f.code for f in found}, flips)
+            with self.subTest(more=more, flips=flips):
+                site = {"name": "South", "latitude": -39.49 - more, "longitude": 176.91, "timezone": "Pacific/Auckland"}
+                _, found = findings(windows, rows, site=site)
+                self.assertEqual("order-flips" in {f.code for f in found}, flips)
 
 
 class ToleranceTest(unittest.TestCase):

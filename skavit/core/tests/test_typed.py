@@ -48,9 +48,10 @@ class EntryLineTest(unittest.TestCase):
 class DateTypedTest(unittest.TestCase):
     def test_dates_as_people_write_them(self):
         for text in ("2027-02-15", "15 Feb 2027", "15 february 27", "15. Feb", "15/Feb/2027"):
-            self.assertEqual(date_typed(text, "date", TODAY), date(2027, 2, 15))
+            with self.subTest(text=text):
+                self.assertEqual(date_typed(text, "date", TODAY), date(2027, 2, 15))
         for text in ("30 Feb", "Feb", "15 Foo 2027"):
-            with self.assertRaises(PlanError):
+            with self.subTest(text=text), self.assertRaises(PlanError):
                 date_typed(text, "date", TODAY)
 
     def test_weekdays(self):

@@ -51,10 +51,13 @@ class SourcesTest(unittest.TestCase):
     def test_corrections_shift_dusk_with_sunset_and_dawn_with_sunrise(self):
         for event, key, other in [("sunset", "sunset_min", "sunrise_min"), ("dusk", "sunset_min", "sunrise_min"),
                                   ("sunrise", "sunrise_min", "sunset_min"), ("dawn", "sunrise_min", "sunset_min")]:  # fmt: skip
-            rows = [entry("on", event), entry("off", "12:00"), entry("off", "23:59")]
-            plain = switched_on({"source": "site"}, rows)
-            self.assertEqual((switched_on({"source": "site", "adjust": {key: 21}}, rows) - plain).tolist(), [1260] * 28)
-            self.assertEqual(switched_on({"source": "site", "adjust": {other: 21}}, rows).tolist(), plain.tolist())
+            with self.subTest(event=event, key=key, other=other):
+                rows = [entry("on", event), entry("off", "12:00"), entry("off", "23:59")]
+                plain = switched_on({"source": "site"}, rows)
+                self.assertEqual(
+                    (switched_on({"source": "site", "adjust": {key: 21}}, rows) - plain).tolist(), [1260] * 28
+                )
+                self.assertEqual(switched_on({"source": "site", "adjust": {other: 21}}, rows).tolist(), plain.tolist())
 
     def test_a_channels_own_correction_replaces_the_units(self):
         raw = document(channels=[[], []], entries=[entry("on", "sunset", channels=[1, 2]), entry("off", "23:30", channels=[1, 2])],
@@ -76,11 +79,14 @@ class SourcesTest(unittest.TestCase):
         place = ephem.Observer()
         place.lat, place.lon, place.pressure, place.horizon = str(BAY["latitude"]), str(BAY["longitude"]), 0, "-3"
         for clock in ({}, {"error_s": 3600}, {"dst": "us"}):
-            found = switched_on(sun, [entry("on", "sunset"), entry("off", "sunrise")], clock=clock)
-            for moment in found[1::9]:  # the first is the night that the range begins in
-                place.date = datetime.fromtimestamp(int(moment), UTC).replace(tzinfo=None) - timedelta(hours=3)
-                setting = place.next_setting(ephem.Sun(), use_center=True).datetime().replace(tzinfo=UTC).timestamp()
-                self.assertAlmostEqual(float(moment) - 240, setting, delta=6)
+            with self.subTest(clock=clock):
+                found = switched_on(sun, [entry("on", "sunset"), entry("off", "sunrise")], clock=clock)
+                for moment in found[1::9]:  # the first is the night that the range begins in
+                    place.date = datetime.fromtimestamp(int(moment), UTC).replace(tzinfo=None) - timedelta(hours=3)
+                    setting = (
+                        place.next_setting(ephem.Sun(), use_center=True).datetime().replace(tzinfo=UTC).timestamp()
+                    )
+                    self.assertAlmostEqual(float(moment) - 240, setting, delta=6)
 
     def test_a_photocell_keeps_its_days_and_holidays_by_true_dates(self):
         sun = {"source": "photocell", "altitude_deg": -3.0, "delay_min": 0}
@@ -100,9 +106,10 @@ class RefusalsTest(unittest.TestCase):
     def test_what_light_switches_has_no_offset_limit_or_correction(self):
         sun = {"source": "photocell", "altitude_deg": -3.0, "delay_min": 4}
         for at in ("sunset+10", {"at": "sunset", "not_before": "18:00"}):
-            with self.assertRaises(PlanError) as caught:
-                make_plan([window("18:00", "22:00")], [entry("on", at)], sun=sun)
-            self.assertEqual(caught.exception.path, "unit.entries[0].at")
+            with self.subTest(at=at):
+                with self.assertRaises(PlanError) as caught:
+                    make_plan([window("18:00", "22:00")], [entry("on", at)], sun=sun)
+                self.assertEqual(caught.exception.path, "unit.entries[0].at")
         make_plan([window("sunset+10", "22:00")], [entry("on", {"at": "18:00", "not_before": "19:00"})], sun=sun)
         raw = document([], [], sun=sun)
         raw["channels"][0]["adjust"] = {"sunset_min": 1}
@@ -136,7 +143,8 @@ class SunFindingsTest(unittest.TestCase):
             {"source": "site", "adjust": {"sunset_min": 5}},
             {"source": "site", "adjust": {}},
         ):
-            self.assertEqual(self.found("sun-differs", sun=sun), [])
+            with self.subTest(sun=sun):
+                self.assertEqual(self.found("sun-differs", sun=sun), [])
         self.assertEqual(len(self.found("sun-differs", sun={"source": "site", "adjust": {"sunset_min": 6}})), 1)
 
     def test_am_for_pm_in_an_entry_or_in_a_pair_or_in_the_clock(self):
@@ -144,10 +152,11 @@ class SunFindingsTest(unittest.TestCase):
             ([entry("on", "18:00"), entry("off", "11:00")], (2,), "Slot 2 at 23:00"),
             ([entry("on", "06:00"), entry("off", "11:00")], (1, 2), "Slot 1 at 18:00, slot 2 at 23:00"),
         ]:
-            (finding,) = self.found("half-day-slip", [window("18:00", "23:00")], entries)
-            self.assertEqual((finding.slots, finding.remedy.label), (slots, label))
-            after = replay(make_plan([window("18:00", "23:00")]).with_entries(finding.remedy.entries), *self.YEAR)
-            self.assertEqual(after.channels[0].actual, after.channels[0].wanted)
+            with self.subTest(entries=entries, slots=slots, label=label):
+                (finding,) = self.found("half-day-slip", [window("18:00", "23:00")], entries)
+                self.assertEqual((finding.slots, finding.remedy.label), (slots, label))
+                after = replay(make_plan([window("18:00", "23:00")]).with_entries(finding.remedy.entries), *self.YEAR)
+                self.assertEqual(after.channels[0].actual, after.channels[0].wanted)
         (finding,) = self.found("half-day-slip", clock={"error_s": 43200})
         self.assertIsNone(finding.channel)
         self.assertEqual(

@@ -29,8 +29,9 @@ class WordingTest(unittest.TestCase):
             (60, "00:01", "12:01 am"),
             (86400, "24:00", "midnight"),
         ]:
-            self.assertEqual(PLAIN.clock(seconds), plain)
-            self.assertEqual(TWELVE.clock(seconds), twelve)
+            with self.subTest(seconds=seconds, plain=plain, twelve=twelve):
+                self.assertEqual(PLAIN.clock(seconds), plain)
+                self.assertEqual(TWELVE.clock(seconds), twelve)
         self.assertEqual(PLAIN.minute(86399), "00:00")
 
     def test_times(self):
@@ -40,7 +41,8 @@ class WordingTest(unittest.TestCase):
             ("sunrise", "sunrise"),
             ("06:40", "06:40"),
         ]:
-            self.assertEqual(PLAIN.time(read_time(Node(typed))), text)
+            with self.subTest(typed=typed, text=text):
+                self.assertEqual(PLAIN.time(read_time(Node(typed))), text)
         limited = read_time(Node({"at": "sunset", "not_before": "17:00", "not_after": "21:30"}))
         self.assertEqual(PLAIN.time(limited), "sunset, not before 17:00, not after 21:30")
         self.assertEqual(TWELVE.time(limited), "sunset, not before 5:00 pm, not after 9:30 pm")
@@ -67,7 +69,8 @@ class WordingTest(unittest.TestCase):
                 "every day except 30 Mar",
             ),
         ]:
-            self.assertEqual(days_text(read_days(Node(rule))), text)
+            with self.subTest(rule=rule, text=text):
+                self.assertEqual(days_text(read_days(Node(rule))), text)
 
     def test_dates_are_gathered(self):
         for found, text in [
@@ -76,7 +79,8 @@ class WordingTest(unittest.TestCase):
             (days("2027-05-07", "2027-05-10", "2027-05-11"), "7–11 May"),
             (days(*(f"2027-{m:02d}-01" for m in range(1, 8))), "1 Jan–1 Jul"),
         ]:
-            self.assertEqual(dates_text(found), text)
+            with self.subTest(found=found, text=text):
+                self.assertEqual(dates_text(found), text)
         self.assertEqual(stretches(np.array([], dtype=np.int64)), [])
 
     @given(st.sets(st.integers(20_000, 20_400), min_size=1), st.integers(1, 5))
@@ -97,7 +101,8 @@ class WordingTest(unittest.TestCase):
             (20, "20 s"),
             (600, "10 min"),
         ]:
-            self.assertEqual(duration_text(seconds), text)
+            with self.subTest(seconds=seconds, text=text):
+                self.assertEqual(duration_text(seconds), text)
         self.assertEqual(
             [count(1, "day"), count(2, "day"), count(0, "entry", "entries")], ["1 day", "2 days", "0 entries"]
         )

@@ -138,19 +138,20 @@ class CommandLineTest(unittest.TestCase):
             {"channels": [1], "action": a, "at": t} for w in rows for a, t in (("on", w["from"]), ("off", w["to"]))
         ]
         for back, mode in [("computes", "auto"), ("waits", "auto-on")]:
-            with tempfile.TemporaryDirectory() as folder:
-                path = Path(folder) / "plan.json"
-                path.write_text(json.dumps(document(rows, entries, on_return_to_auto=back)))
-                out = StringIO()
-                with redirect_stdout(out):
-                    self.assertEqual(main(["handover", str(path), "--at", "2027-06-16T06:20"]), 0)
-            (channel,) = json.loads(out.getvalue())["channels"]
-            self.assertEqual((channel["wanted"], channel["program"], channel["leave_in"]), ("on", "on", mode))
-            self.assertEqual(
-                channel["next"],
-                [
-                    {"at": "2027-06-16T06:50:00+12:00", "action": "off", "entry": 2},
-                    {"at": "2027-06-16T15:20:00+12:00", "action": "on", "entry": 3},
-                    {"at": "2027-06-16T17:40:00+12:00", "action": "off", "entry": 4},
-                ],
-            )
+            with self.subTest(back=back, mode=mode):
+                with tempfile.TemporaryDirectory() as folder:
+                    path = Path(folder) / "plan.json"
+                    path.write_text(json.dumps(document(rows, entries, on_return_to_auto=back)))
+                    out = StringIO()
+                    with redirect_stdout(out):
+                        self.assertEqual(main(["handover", str(path), "--at", "2027-06-16T06:20"]), 0)
+                (channel,) = json.loads(out.getvalue())["channels"]
+                self.assertEqual((channel["wanted"], channel["program"], channel["leave_in"]), ("on", "on", mode))
+                self.assertEqual(
+                    channel["next"],
+                    [
+                        {"at": "2027-06-16T06:50:00+12:00", "action": "off", "entry": 2},
+                        {"at": "2027-06-16T15:20:00+12:00", "action": "on", "entry": 3},
+                        {"at": "2027-06-16T17:40:00+12:00", "action": "off", "entry": 4},
+                    ],
+                )

@@ -108,8 +108,9 @@ class EveryAddressTest(TestCase):
             if name in OPEN:
                 continue
             for answer in (self.client.get(url), self.client.post(url)):
-                self.assertEqual(answer.status_code, 302, name)
-                self.assertTrue(answer.url.startswith(reverse("login")), name)
+                with self.subTest(answer=answer):
+                    self.assertEqual(answer.status_code, 302, name)
+                    self.assertTrue(answer.url.startswith(reverse("login")), name)
 
     def test_another_crew_finds_nothing(self):
         before = PlanRevision.objects.count()

@@ -95,7 +95,7 @@ class BeginTest(TestCase):
             ("begin_crew", "X", "mo\u200bana"),
             ("invite", "No", "viewer"),
         ):
-            with self.assertRaises(CommandError):
+            with self.subTest(words=words), self.assertRaises(CommandError):
                 call_command(*words, stdout=StringIO())
         with self.assertRaisesMessage(CommandError, "'nobody' cannot log in here"):
             call_command("password_link", "nobody")
@@ -253,8 +253,9 @@ class PeopleTest(TestCase):
         self.client.post(reverse("account"), {"about": "mail", "email": "owner@example.org"})
         self.assertContains(Client().get(reverse("login")), "Password forgotten")
         for address in ("owner@example.org", "nobody@example.org"):
-            page = Client().post(reverse("password-forgotten"), {"email": address}, follow=True)
-            self.assertContains(page, "If that mail is known here")
+            with self.subTest(address=address):
+                page = Client().post(reverse("password-forgotten"), {"email": address}, follow=True)
+                self.assertContains(page, "If that mail is known here")
         self.assertEqual([message.to for message in mail.outbox], [["owner@example.org"]])
         path = re.search(r"http://testserver(\S+)", mail.outbox[0].body)[1]
         self.assertContains(Client().get(path, follow=True), "Choose a new password")
@@ -269,12 +270,13 @@ class NamesTest(TestCase):
             ("ann", "a\u200bnn"),
             ("tama", "TAMA"),
         ):
-            self.assertEqual(looks_of(one), looks_of(other), (one, other))
+            with self.subTest(one=one, other=other):
+                self.assertEqual(looks_of(one), looks_of(other), (one, other))
         self.assertNotEqual(looks_of("moana"), looks_of("mauna"))
 
     def test_letters_that_cannot_be_seen_or_are_mixed_are_refused(self):
         for name in ("mo\u200bana", "\u202eabc", "k\u0430hu", "\uff4bahu", "mo\u00adana", "a\tb", "x<y"):
-            with self.assertRaises(ValidationError, msg=repr(name)):
+            with self.subTest(name=name), self.assertRaises(ValidationError, msg=repr(name)):
                 check_login_name(name)
         for name in ("moana", "Ngā Rākau", "Пётр", "o'brien", "j.smith-2@bay"):
             check_login_name(name)

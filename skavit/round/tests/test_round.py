@@ -18,12 +18,13 @@ class WalkTest(TestCase):
         sizes = [(1, 3), (2, 0), (3, 5), (4, 1)]
         rows = [(site, row) for site, size in sizes for row in range(size)]
         for most in (1, 2, 4, 9, 20):
-            found = []
-            for skip in range(0, len(rows) + most, most):
-                page = [(site, row) for site, a, b in walked(sizes, skip, most) for row in range(a, b)]
-                self.assertLessEqual(len(page), most)
-                found += page
-            self.assertEqual(found, rows)
+            with self.subTest(most=most):
+                found = []
+                for skip in range(0, len(rows) + most, most):
+                    page = [(site, row) for site, a, b in walked(sizes, skip, most) for row in range(a, b)]
+                    self.assertLessEqual(len(page), most)
+                    found += page
+                self.assertEqual(found, rows)
 
 
 class RoundTest(TestCase):
@@ -71,9 +72,10 @@ class RoundTest(TestCase):
     def test_as_many_queries_for_many_as_for_few(self):
         self.client.get(reverse("round"))
         for number in (0, 300):
-            self.more_units(number)
-            with self.assertNumQueries(10):
-                self.client.get(reverse("round"))
+            with self.subTest(number=number):
+                self.more_units(number)
+                with self.assertNumQueries(10):
+                    self.client.get(reverse("round"))
 
     def test_a_crew_of_twelve_hours_reads_them_on_the_round_too(self):
         page = self.client.get(reverse("round"))

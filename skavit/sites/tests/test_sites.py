@@ -38,11 +38,12 @@ class SiteFormTest(TestCase):
             ("timezone", "Auckland City", "is no time zone"),
             ("timezone", "auck", "Pacific/Auckland"),
         ]:
-            page = self.client.post(reverse("site-new"), GOOD | {field: typed})
-            self.assertContains(page, said, status_code=422)
-            self.assertContains(page, "Pump lane", status_code=422)
-            if typed:
-                self.assertContains(page, f'value="{typed}"', status_code=422)
+            with self.subTest(field=field, typed=typed, said=said):
+                page = self.client.post(reverse("site-new"), GOOD | {field: typed})
+                self.assertContains(page, said, status_code=422)
+                self.assertContains(page, "Pump lane", status_code=422)
+                if typed:
+                    self.assertContains(page, f'value="{typed}"', status_code=422)
         self.assertEqual(Site.objects.count(), 0)
 
     def test_a_taken_name_is_refused(self):
@@ -77,7 +78,8 @@ class SkyTest(TestCase):
             (18.9, "Pacific/Auckland", True),
             (-4.5, "Europe/Madrid", False),
         ]:
-            self.assertEqual(bool(zone_doubt(self.site(longitude, zone), 2027)), doubtful, (longitude, zone))
+            with self.subTest(longitude=longitude, zone=zone, doubtful=doubtful):
+                self.assertEqual(bool(zone_doubt(self.site(longitude, zone), 2027)), doubtful, (longitude, zone))
 
     def test_today_and_the_next_change(self):
         found = sky(self.site(176.9, "Pacific/Auckland"), int(datetime(2027, 3, 1, tzinfo=UTC).timestamp()), Words())

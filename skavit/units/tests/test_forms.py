@@ -121,10 +121,11 @@ class RoundTripTest(unittest.TestCase):
             {"source": "photocell", "altitude_deg": -3.5, "delay_min": 0},
             {"source": "none"},
         ):
-            plan = make_plan([], [], sun=sun)
-            form = SunForm(sent_back(SunForm.showing(plan, 3)), plan=plan)
-            self.assertTrue(form.is_valid(), form.errors)
-            self.assertEqual(form.edit(plan), plan)
+            with self.subTest(sun=sun):
+                plan = make_plan([], [], sun=sun)
+                form = SunForm(sent_back(SunForm.showing(plan, 3)), plan=plan)
+                self.assertTrue(form.is_valid(), form.errors)
+                self.assertEqual(form.edit(plan), plan)
 
     @SLOWLY
     @given(builders.times, builders.all_days)
@@ -147,11 +148,13 @@ class TypedTest(unittest.TestCase):
             ("10:40 pm", "22:40"), ("12:00am", "00:00"), ("12 pm", "12:00"), ("6:40", "06:40"), ("640", "06:40"),
             ("22.40", "22:40"), ("13 pm", "13 pm"), ("noon", "noon"), ("7:05:30 AM", "07:05:30"), ("0 am", "0 am"),
         ]:  # fmt: skip
-            self.assertEqual(clock_word(typed), meant)
+            with self.subTest(typed=typed, meant=meant):
+                self.assertEqual(clock_word(typed), meant)
         for typed, meant in [
             ("14 Nov", "11-14"), ("November 14", "11-14"), ("11-14", "11-14"), ("x", "x"), ("3. feb", "02-03"),
         ]:  # fmt: skip
-            self.assertEqual(month_day_word(typed), meant)
+            with self.subTest(typed=typed, meant=meant):
+                self.assertEqual(month_day_word(typed), meant)
 
 
 class EnvironmentTest(unittest.TestCase):

@@ -39,15 +39,17 @@ class InputTest(TestCase):
             self.client.post(self.url("keying-add"), {"from": "1 Oct", "name": "Sum\x00mer", "revision": 2}),
             self.client.post(self.url("channel-add"), {"na\x00me": "x"}),
         ):
-            self.assertContains(answer, "A character was sent that is no text", status_code=400)
+            with self.subTest(answer=answer):
+                self.assertContains(answer, "A character was sent that is no text", status_code=400)
         self.client.logout()
         self.assertEqual(self.client.post(reverse("login"), {"username": "\x00", "password": "x"}).status_code, 400)
 
     def test_holidays_of_strange_numbers(self):
         for days in ("²", "9" * 5000, "-1", "1e3"):
-            answer = self.client.post(self.url("holidays"), {"own": f"24 Dec for {days}", "revision": 2})
-            self.assertContains(answer, "accepted", status_code=422)
-            self.assertContains(answer, "24 Dec for", status_code=422)
+            with self.subTest(days=days):
+                answer = self.client.post(self.url("holidays"), {"own": f"24 Dec for {days}", "revision": 2})
+                self.assertContains(answer, "accepted", status_code=422)
+                self.assertContains(answer, "24 Dec for", status_code=422)
 
     def test_numbers_of_thousands_of_digits(self):
         long = "9" * 5000
@@ -57,9 +59,10 @@ class InputTest(TestCase):
             ("fit-take", {"way": long}),
             ("remedy", {"remedy": long}),
         ):
-            kwargs = {"pk": self.unit.pk} | ({"index": 0} if name == "entry-move" else {})
-            answer = self.client.post(reverse(name, kwargs=kwargs), {"revision": long, **data})
-            self.assertIn(answer.status_code, (404, 409, 422), name)
+            with self.subTest(name=name, data=data):
+                kwargs = {"pk": self.unit.pk} | ({"index": 0} if name == "entry-move" else {})
+                answer = self.client.post(reverse(name, kwargs=kwargs), {"revision": long, **data})
+                self.assertIn(answer.status_code, (404, 409, 422), name)
         self.assertEqual(
             self.client.get(self.url("unit"), {"year": long, "day": long, "channel": long}).status_code, 200
         )
@@ -105,7 +108,7 @@ class InputTest(TestCase):
             (document(DAILY, holidays=[{"from": f"{2000 + n}-12-25", "days": 1} for n in range(201)]), "200 holidays"),
             (document(channels=[[]] * 50, entries=[entry("on", "18:00", channels=range(1, 51))] * 21), "each channel"),
         ):
-            with self.assertRaisesMessage(PlanError, told):
+            with self.subTest(plan=plan, told=told), self.assertRaisesMessage(PlanError, told):
                 bounds.check_plan(read_plan(Node(plan)))
         self.assertContains(
             self.import_file(json.dumps(document(DAILY, rows)).encode()), "at most 300", status_code=422

@@ -133,7 +133,8 @@ class AsFoundTest(LookingCase):
         page = self.keep(lines="on sunset\nof 22:40\noff 25:00", time="9 o'clock")
         self.assertEqual(page.status_code, 422)
         for text in ("Line 2", "Line 3", "of 22:40", "9 o&#x27;clock"):
-            self.assertContains(page, text, status_code=422)
+            with self.subTest(text=text):
+                self.assertContains(page, text, status_code=422)
         self.assertFalse(AsFound.objects.exists())
 
     def test_a_clock_twelve_hours_out_runs_the_year_so(self):
@@ -163,5 +164,5 @@ class PdfTest(LookingCase):
 
     def test_nothing_is_fetched_from_outside(self):
         for source in ("http://127.0.0.1:9/x.png", "file:///etc/hostname"):
-            with self.assertRaises(FatalURLFetchingError):
+            with self.subTest(source=source), self.assertRaises(FatalURLFetchingError):
                 pdf_of(f'<img src="{source}">')

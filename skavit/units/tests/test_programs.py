@@ -128,9 +128,10 @@ class KeyingsTest(ProgramCase):
         self.assertContains(page, "keyed anew 5 Apr")
         self.assertContains(self.get("keyings"), "Slot 4: cleared")
         for typed in ("5 Apr", "yesterday", ""):
-            refused = self.post("keying-add", htmx=False, name="Again", **{"from": typed})
-            self.assertContains(refused, "accepted", status_code=422)
-            self.assertContains(refused, "Again", status_code=422)
+            with self.subTest(typed=typed):
+                refused = self.post("keying-add", htmx=False, name="Again", **{"from": typed})
+                self.assertContains(refused, "accepted", status_code=422)
+                self.assertContains(refused, "Again", status_code=422)
         self.post("keying-remove", 1)
         self.assertEqual(self.unit.plan.unit.keyings, ())
 
@@ -250,7 +251,8 @@ class HandoverTest(ProgramCase):
             "<dt>Away 7 days</dt><dd>off until Wed 23 Jun 06:20, the timer</dd>",
             "The cover can press a key",
         ):
-            self.assertContains(page, text)
+            with self.subTest(text=text):
+                self.assertContains(page, text)
 
     def test_a_photocell_is_tried_by_day(self):
         sun = {"source": "photocell", "altitude_deg": -3, "delay_min": 2}

@@ -46,7 +46,7 @@ class PermissionTest(TestCase):
             lambda: ticks.clear_ticks(unit, viewer, moment),
             lambda: save_site(viewer, None, place),
         ):
-            with self.assertRaises(PermissionDenied):
+            with self.subTest(call=call), self.assertRaises(PermissionDenied):
                 call()
         self.assertEqual(unit.revisions.count(), 2)
         self.assertEqual(unit.ticks.count(), 0)
@@ -97,7 +97,7 @@ class EditsTest(TestCase):
             lambda: edits.remove_channel(plan, 1),
             lambda: edits.rename_channel(plan, 3, "x"),
         ):
-            with self.assertRaises(EditError):
+            with self.subTest(call=call), self.assertRaises(EditError):
                 call()
 
     def test_ids_are_kept_when_a_row_changes(self):
@@ -134,8 +134,9 @@ class LookTest(TestCase):
             ({"year": "x"}, 2027, 1),
             ({"channel": "5"}, 2027, 1),
         ]:
-            found = self.view(**query)
-            self.assertEqual((found.year, found.channel), (year, channel))
+            with self.subTest(query=query, year=year, channel=channel):
+                found = self.view(**query)
+                self.assertEqual((found.year, found.channel), (year, channel))
         self.assertEqual(self.view(year="2028").day, day_number(datetime(2028, 1, 1, tzinfo=UTC).date()))
 
     def test_the_strip_says_the_state_of_this_minute(self):
@@ -170,7 +171,7 @@ class LookTest(TestCase):
 
     def test_places_that_no_plan_has_are_not_found(self):
         for place in ("window-0-0", "window-2-0", "window-1-9", "entry-4", "window-1", "x", "entry-new-1"):
-            with self.assertRaises(Http404):
+            with self.subTest(place=place), self.assertRaises(Http404):
                 form_at(place, self.PLAN, 1, Words())
 
     def test_every_page_of_every_demo_like_plan_can_be_shown(self):
@@ -190,4 +191,5 @@ class LookTest(TestCase):
             self.assertIn("<svg", page.sheet)
             self.client.force_login(member(crew).user)
             for name in ("unit", "sheet", "behaviour", "export"):
-                self.assertEqual(self.client.get(reverse(name, args=[unit.pk])).status_code, 200, (number, name))
+                with self.subTest(name=name):
+                    self.assertEqual(self.client.get(reverse(name, args=[unit.pk])).status_code, 200, (number, name))

@@ -49,12 +49,13 @@ class RacingTest(TransactionTestCase):
 
     def test_of_racing_edits_one_counts_and_the_others_are_told(self):
         for name in ("entry-remove", "undo"):
-            base = Unit.objects.get(pk=self.unit.pk).head.number
-            revisions = self.unit.revisions.count()
-            words = {"pk": self.unit.pk} | ({"index": 0} if name == "entry-remove" else {})
-            found = self.at_once(lambda c, n=name, w=words, b=base: c.post(reverse(n, kwargs=w), {"revision": b}))
-            self.assertEqual(found, {302: 1, 409: AT_ONCE - 1}, name)
-            self.assertEqual(self.unit.revisions.count() - revisions, int(name == "entry-remove"))
+            with self.subTest(name=name):
+                base = Unit.objects.get(pk=self.unit.pk).head.number
+                revisions = self.unit.revisions.count()
+                words = {"pk": self.unit.pk} | ({"index": 0} if name == "entry-remove" else {})
+                found = self.at_once(lambda c, n=name, w=words, b=base: c.post(reverse(n, kwargs=w), {"revision": b}))
+                self.assertEqual(found, {302: 1, 409: AT_ONCE - 1}, name)
+                self.assertEqual(self.unit.revisions.count() - revisions, int(name == "entry-remove"))
 
     def test_forms_sent_twice(self):
         site = {"name": "Pier", **PLACE}
@@ -195,7 +196,8 @@ class TickTest(TestCase):
 
     def test_nonsense_for_the_time_counts_as_now(self):
         for said in ("", "x", "9" * 30, "-5"):
-            data = {"key": self.key, "done": "1", "said": said}
-            answer = self.client.post(reverse("tick", args=[self.unit.pk]), data, headers={"HX-Request": "true"})
-            self.assertEqual(answer.status_code, 204, said)
+            with self.subTest(said=said):
+                data = {"key": self.key, "done": "1", "said": said}
+                answer = self.client.post(reverse("tick", args=[self.unit.pk]), data, headers={"HX-Request": "true"})
+                self.assertEqual(answer.status_code, 204, said)
         self.assertGreater(Tick.objects.get().said, datetime(2026, 1, 1, tzinfo=UTC))

@@ -81,8 +81,9 @@ class EditTest(UnitCase):
             after.append(self.unit.plan)
         self.assertEqual(len(set(map(str, after))), len(edits))
         for expected in [*after[-2::-1], before]:
-            self.post("undo")
-            self.assertEqual(self.unit.plan, expected)
+            with self.subTest(expected=expected):
+                self.post("undo")
+                self.assertEqual(self.unit.plan, expected)
         self.post("undo")
         self.assertContains(self.post("undo"), "nothing to undo", status_code=422)
         self.post("redo")
@@ -114,9 +115,10 @@ class EditTest(UnitCase):
             ({"season_first": "31 Feb", "season_last": "1 Mar"}, "does not exist", 'value="31 Feb"'),
             ({"to_kind": "for", "for_min": ""}, "1 to 527040", ""),
         ]:
-            answer = self.post("row", "window-1-new", **(WINDOW | data))
-            self.assertContains(answer, said, status_code=422)
-            self.assertContains(answer, kept, status_code=422)
+            with self.subTest(data=data, said=said, kept=kept):
+                answer = self.post("row", "window-1-new", **(WINDOW | data))
+                self.assertContains(answer, said, status_code=422)
+                self.assertContains(answer, kept, status_code=422)
         answer = self.post("row", "entry-new", **(ENTRY | {"at_clock": "noonish"}))
         self.assertContains(answer, 'value="noonish"', status_code=422)
         self.assertEqual(self.post("entry-remove", 44).status_code, 422)
@@ -155,8 +157,9 @@ class EditTest(UnitCase):
             ({"source": "photocell", "altitude_deg": "-3", "delay_min": "4"}, "a sun time without offset and limits"),
             ({"source": "none"}, "unit.entries[0].at"),
         ]:
-            page = self.post("sun", htmx=False, when_no_sun="limit", **data)
-            self.assertContains(page, said, status_code=422)
+            with self.subTest(data=data, said=said):
+                page = self.post("sun", htmx=False, when_no_sun="limit", **data)
+                self.assertContains(page, said, status_code=422)
 
     def test_channels_come_and_go_with_their_entries(self):
         self.post("channel-add", name="Sign")
@@ -191,7 +194,8 @@ class TrapTest(UnitCase):
 
     def test_the_page_stands_for_other_years_nights_and_odd_queries(self):
         for query in ({"year": "2032"}, {"year": "1"}, {"day": "x", "channel": "9"}, {"day": "99999999"}):
-            self.assertEqual(self.page(**query).status_code, 200, query)
+            with self.subTest(query=query):
+                self.assertEqual(self.page(**query).status_code, 200, query)
         night = self.client.get(reverse("night", args=[self.unit_pk]), {"year": 2027, "day": 21149})
         self.assertContains(night, "slot 3, not wanted")
         self.assertContains(night, "slot 4, off already")
@@ -214,8 +218,9 @@ class FileTest(UnitCase):
     def test_a_malformed_file_is_refused_with_its_path_and_changes_nothing(self):
         bad = json.dumps(TRAP).replace('"22:40"', '"22:61"', 1).encode()
         for data, said in [(bad, "unit.entries[1].at"), (b"\xff", "UTF-8"), (b"", "empty")]:
-            answer = self.post("import", file=SimpleUploadedFile("plan.json", data))
-            self.assertContains(answer, said, status_code=422)
+            with self.subTest(data=data, said=said):
+                answer = self.post("import", file=SimpleUploadedFile("plan.json", data))
+                self.assertContains(answer, said, status_code=422)
         self.assertEqual(self.unit.head.number, 2)
 
     def test_schema_is_served(self):
@@ -268,20 +273,21 @@ class ListTest(UnitCase):
 
     def test_a_result_of_another_year_place_or_release_is_made_anew_by_the_list(self):
         for stale in ({"year": 2001}, {"calculation": "core 0"}, None):
-            if stale:
-                YearResult.objects.filter(pk=self.unit.result.pk).update(**stale)
-            else:
-                Site.objects.update(latitude=-38.0)
-            old = self.unit.result.pk
-            with mock.patch("skavit.units.results.unit_year", side_effect=AssertionError("a list computes")):
+            with self.subTest(stale=stale):
+                if stale:
+                    YearResult.objects.filter(pk=self.unit.result.pk).update(**stale)
+                else:
+                    Site.objects.update(latitude=-38.0)
+                old = self.unit.result.pk
+                with mock.patch("skavit.units.results.unit_year", side_effect=AssertionError("a list computes")):
+                    (card,) = unit_cards(units_in(self.crew), Words(), read_now())
+                    self.assertContains(self.client.get(reverse("round")), "are being replayed")
+                self.assertTrue(card.stale)
+                (job,) = work_off()
+                self.assertEqual(job.told, "1 unit brought up to date.")
                 (card,) = unit_cards(units_in(self.crew), Words(), read_now())
-                self.assertContains(self.client.get(reverse("round")), "are being replayed")
-            self.assertTrue(card.stale)
-            (job,) = work_off()
-            self.assertEqual(job.told, "1 unit brought up to date.")
-            (card,) = unit_cards(units_in(self.crew), Words(), read_now())
-            self.assertEqual((card.severity, card.stale), ("danger", False))
-            self.assertNotEqual(self.unit.result.pk, old)
+                self.assertEqual((card.severity, card.stale), ("danger", False))
+                self.assertNotEqual(self.unit.result.pk, old)
 
 
 class DemoTest(TestCase):

@@ -51,11 +51,12 @@ self.addEventListener("message", (event) => {
   if (Array.isArray(event.data)) event.waitUntil(keepNow(event.data).then(() => event.source.postMessage("kept")));
 });
 
-// The page that registers this worker was fetched before it: it sends what it was drawn with.
+// The page that registers this worker was fetched before it: it sends what it was drawn with. A redirect leads to the login,
+// whose cookie would shut out whoever is just logging in: it is not followed.
 async function keepNow(urls) {
   const store = await caches.open(STORE);
   for (const url of urls) {
-    const answer = await fetch(url);
+    const answer = await fetch(url, { redirect: "manual" });
     if (keepable(answer)) await store.put(url, answer);
   }
 }
