@@ -11,7 +11,18 @@ from django.test import tag
 
 from machine_tests.checkout import ROOT
 
-SUN = "sun --latitude=-39.49 --longitude 176.91 --timezone Pacific/Auckland --from 2027-02-15 --to 2027-02-15".split()
+SUN = [
+    "sun",
+    "--latitude=-39.49",
+    "--longitude",
+    "176.91",
+    "--timezone",
+    "Pacific/Auckland",
+    "--from",
+    "2027-02-15",
+    "--to",
+    "2027-02-15",
+]
 
 
 @tag("machine")
