@@ -6,15 +6,12 @@ request does: plans parsed, hashes, replays, audits, queries.
 
 import os
 from collections import Counter
-from collections.abc import Callable, Iterator
-from contextlib import ExitStack, contextmanager
-from typing import Any
-from unittest import mock
+from collections.abc import Callable
 
 import django
 from django.db import connection
 from django.test import Client
-from django.test.utils import CaptureQueriesContext, setup_databases, teardown_databases
+from django.test.utils import setup_databases, teardown_databases
 
 from benchmarks.ruler import Ruler, median_ms
 
@@ -22,39 +19,6 @@ os.environ.setdefault("DJANGO_SETTINGS_MODULE", "skavit.settings")
 MANY, VERY_MANY = 1_000, 100_000
 COUNTED = ("parses", "hashes", "replays", "audits", "trials", "looks ahead", "runs in all", "queries")
 HTMX = {"HTTP_HX_REQUEST": "true"}
-
-
-@contextmanager
-def counted() -> Iterator[Counter[str]]:
-    """What is parsed, hashed, replayed and audited meanwhile; trials are the replays that an audit makes to find remedies."""
-    from skavit.core.findings import case
-    from skavit.core.plan.document import Plan
-    from skavit.core.simulation import handover, replay
-    from skavit.units import results
-
-    seen: Counter[str] = Counter()
-
-    def counting(name: str, real: Callable[..., Any]) -> Callable[..., Any]:
-        def call(*args: Any, **kwargs: Any) -> Any:
-            seen[name] += 1
-            return real(*args, **kwargs)
-
-        return call
-
-    with ExitStack() as stack:
-        for holder, attribute, name in (
-            (Plan, "judged", "parses"),
-            (Plan.__dict__["_hash"], "func", "hashes"),
-            (results, "replay", "replays"),
-            (results, "audit", "audits"),
-            (case, "replay", "trials"),
-            (handover, "replay", "looks ahead"),
-            (replay, "check_range", "runs in all"),
-        ):
-            stack.enter_context(mock.patch.object(holder, attribute, counting(name, getattr(holder, attribute))))
-        queries = stack.enter_context(CaptureQueriesContext(connection))
-        yield seen
-        seen["queries"] = len(queries)
 
 
 def tell(what: str, seen: Counter[str]) -> None:
@@ -67,6 +31,7 @@ def page_rows(ruler: Ruler, client: Client) -> None:
     """A unit's page, kept and anew, and an edit with its redrawn region."""
     from skavit.units import results
     from skavit.units.models import Unit
+    from skavit.units.tests.counting import counted
 
     def anew(address: str) -> Callable[[], object]:
         def run() -> None:
@@ -131,6 +96,8 @@ def _fill(total: int) -> None:
 
 def round_rows(ruler: Ruler, client: Client) -> None:
     """The round with a thousand units, and with a hundred thousand."""
+    from skavit.units.tests.counting import counted
+
     for total in (MANY, VERY_MANY):
         _fill(total)
         with connection.cursor() as cursor:

@@ -264,7 +264,7 @@ def weekdays_schema() -> Schema:
 
 
 def _days_schema() -> Schema:
-    objects = (rule.schema() for rule in (Parity, EveryNth, Dates, Narrowed))
+    objects = (rule.schema() for rule in (*_BY_KEY.values(), Narrowed))
     return {"anyOf": [{"enum": list(NAMED)}, weekdays_schema(), *objects]}
 
 
