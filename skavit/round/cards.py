@@ -68,8 +68,7 @@ class UnitsPage:
     asked: Asked
     sites: list[tuple[Site, list[Card]]]
     found: int  # all that are asked for
-    page: int
-    following: int | None  # the number of the next page
+    following: str  # the address of the next page, empty after the last
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -101,7 +100,7 @@ def round_page(crew: Crew, words: Words, now: int, asked: Asked | None = None) -
         tonight=[(card, _live(card, words, now)) for card in live],
         more=max(serious - len(live), 0),
         calm=total - serious,
-        listed=_listed(crew, sites, counts, asked, 1, words, now),
+        listed=_listed(crew, sites, counts, asked, words, now),
         any_site=bool(sites),
         total=total,
         stale=sum(count.stale for count in counts.values()),
@@ -109,10 +108,10 @@ def round_page(crew: Crew, words: Words, now: int, asked: Asked | None = None) -
     return page if total else replace(page, first_steps=first_steps(crew), example=example_picture(words, now))
 
 
-def units_page(crew: Crew, words: Words, now: int, asked: Asked, page: int) -> UnitsPage:
+def units_page(crew: Crew, words: Words, now: int, asked: Asked) -> UnitsPage:
     """One page of the list alone."""
     sites = list(Site.objects.filter(crew=crew))
-    return _listed(crew, sites, counted(crew, sites, asked, now), asked, page, words, now)
+    return _listed(crew, sites, counted(crew, sites, asked, now), asked, words, now)
 
 
 def _serious(counts: dict[int, SiteCount]) -> int:
@@ -136,9 +135,9 @@ def _in_order(crew: Crew, keys: list[int], words: Words, now: int) -> list[Card]
 
 
 def _listed(
-    crew: Crew, sites: list[Site], counts: dict[int, SiteCount], asked: Asked, page: int, words: Words, now: int
+    crew: Crew, sites: list[Site], counts: dict[int, SiteCount], asked: Asked, words: Words, now: int
 ) -> UnitsPage:
-    skip = (page - 1) * PAGE
+    skip = (asked.page - 1) * PAGE
     sizes = [(site.pk, counts[site.pk].asked) for site in sites]
     parts = list(walked(sizes, skip, PAGE))
     by_site: dict[int, list[Card]] = {site: [] for site, _, _ in parts}
@@ -146,13 +145,12 @@ def _listed(
         by_site[card.unit.site_id].append(card)
     found = sum(size for _, size in sizes)
     # A site without units stands on the first page: it waits for its first one.
-    empty = set() if asked.anything or page > 1 else {site.pk for site in sites if not counts[site.pk].units}
+    empty = set() if asked.anything or asked.page > 1 else {site.pk for site in sites if not counts[site.pk].units}
     return UnitsPage(
         asked=asked,
         sites=[(site, by_site.get(site.pk, [])) for site in sites if site.pk in by_site or site.pk in empty],
         found=found,
-        page=page,
-        following=page + 1 if skip + PAGE < found else None,
+        following=asked.following if skip + PAGE < found else "",
     )
 
 

@@ -6,6 +6,7 @@ walked in order until a page is full.
 
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
+from urllib.parse import urlencode
 
 from django.db.models import Count, F, Q, QuerySet, Value
 from django.db.models.fields.json import KeyTransform
@@ -26,11 +27,18 @@ class Asked:
 
     words: str = ""
     serious: bool = False  # only what needs somebody
+    page: int = 1
 
     @property
     def anything(self) -> bool:
         """Whether the list is narrowed at all."""
         return bool(self.words) or self.serious
+
+    @property
+    def following(self) -> str:
+        """The address of the page after this one, as it stands behind the list's own."""
+        narrowed = {"q": self.words} if self.words else {}
+        return "?" + urlencode(narrowed | ({"serious": "1"} if self.serious else {}) | {"page": str(self.page + 1)})
 
     def of(self, units: QuerySet[Unit]) -> QuerySet[Unit]:
         """Those that are asked for."""

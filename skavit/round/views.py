@@ -26,10 +26,10 @@ MOST_CARDS = 300
 @require_GET
 def home(request: CrewRequest) -> HttpResponse:
     """The round; for htmx a page of its list alone, narrowed by what is typed."""
-    asked = Asked(words=request.GET.get("q", "").strip()[:80], serious="serious" in request.GET)
+    words, page_asked = request.GET.get("q", "").strip()[:80], max(number(request.GET, "page"), 1)
+    asked = Asked(words=words, serious="serious" in request.GET, page=page_asked)
     if request.htmx and not request.htmx.boosted:
-        page_asked = max(number(request.GET, "page"), 1)
-        listed = units_page(request.crew, request.words, request.now, asked, page_asked)
+        listed = units_page(request.crew, request.words, request.now, asked)
         return render(request, "_units_page.html", {"listed": listed})
     page = round_page(request.crew, request.words, request.now, asked)
     if page.stale:

@@ -61,11 +61,12 @@ class RoundTest(TestCase):
 
     def test_page_by_page_every_unit_once(self):
         self.more_units(2 * PAGE)
-        found, page = [], 1
+        found, page = [], "?page=1"
         while page:
-            shown = self.client.get(reverse("round"), {"page": page}, **HTMX)
+            shown = self.client.get(reverse("round") + page, **HTMX)
             found += [card.unit.pk for _, cards in shown.context["listed"].sites for card in cards]
             page = shown.context["listed"].following
+        self.assertIn("page=3", self.client.get(reverse("round") + "?q=&page=2").content.decode())  # without scripts
         self.assertEqual(sorted(found), sorted(Unit.objects.values_list("pk", flat=True)))
         self.assertEqual(found, list(Unit.objects.order_by("site__name", "name").values_list("pk", flat=True)))
 

@@ -1,0 +1,32 @@
+"""What the docs list is all there is."""
+
+import re
+from pathlib import Path
+
+from django.conf import settings
+from django.test import SimpleTestCase
+
+ROOT = Path(settings.BASE_DIR)
+DOCS = ROOT / "docs"
+
+
+class DocsTest(SimpleTestCase):
+    def test_every_variable_of_the_environment_is_told(self):
+        read = [*(ROOT / "skavit").glob("*.py"), *(ROOT / "skavit").rglob("management/commands/*.py")]
+        used = {name for file in read for name in re.findall(r'"(SKAVIT_[A-Z_]+)"', file.read_text())}
+        told = set(re.findall(r"`(SKAVIT_[A-Z_]+)`", (DOCS / "deployment.md").read_text()))
+        self.assertGreater(len(used), 12)
+        self.assertEqual(used, told)
+
+    def test_every_decision_stands_in_the_index(self):
+        files = sorted(file.name for file in (DOCS / "decisions").glob("0*.md"))
+        listed = re.findall(r"\]\((0.*?)\)", (DOCS / "decisions" / "README.md").read_text())
+        self.assertEqual(listed, files)
+
+    def test_links_lead_to_files(self):
+        pages = [*ROOT.glob("*.md"), *DOCS.glob("*.md"), *(DOCS / "decisions").glob("*.md")]
+        links = {(page, link) for page in pages for link in re.findall(r"\]\(([^)#:]+)(?:#[^)]*)?\)", page.read_text())}
+        self.assertGreater(len(links), 50)
+        for page, link in sorted(links):
+            with self.subTest(page=page.name, link=link):
+                self.assertTrue((page.parent / link).exists())
