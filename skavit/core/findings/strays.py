@@ -89,6 +89,7 @@ class CutsShort(Rule):
         if not spans.total_s:
             return None
         period = case.burning(channel, spans) if on else case.dark(spans)
+        cleared = (ClearSlot(slot + 1), remedies.without(case.entries, slot))
         return case.make(
             self.slug,
             channel,
@@ -96,7 +97,7 @@ class CutsShort(Rule):
             extra=spans if on else EMPTY,
             missing=EMPTY if on else spans,
             slots=(slot,),
-            remedy=Remedy(act=ClearSlot(slot + 1), entries=remedies.without(case.entries, slot)),
+            remedy=remedies.best(case, spans, [cleared]),
         )
 
 

@@ -183,7 +183,7 @@ def join(trial: Trial, channels: list[Drafts], limits: Limits) -> tuple[Entry, .
     channels = _alike(trial, channels, limits)
     shared: dict[Draft, tuple[int, ...]] = {}
     for number, drafts in enumerate(channels, start=1):
-        for draft in drafts:
+        for draft in dict.fromkeys(drafts):  # two windows of a channel may end in the same draft
             shared[draft] = (*shared.get(draft, ()), number)
     slots = list(shared.items())
     for number, drafts in enumerate(channels):

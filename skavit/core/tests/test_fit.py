@@ -10,7 +10,9 @@ from hypothesis import strategies as st
 from skavit.core.fitting import fit
 from skavit.core.fitting.groups import UNREACHABLE, cost, cover
 from skavit.core.fitting.proof import PROOF_YEARS
+from skavit.core.ground.strict_json import Node
 from skavit.core.plan.days import Weekdays
+from skavit.core.plan.document import read_plan
 from skavit.core.plan.times import LimitedTime, sun_time_of
 from skavit.core.simulation.replay import replay
 from skavit.core.tests.builders import clock_times, make_plan, simple_days, sun_times, window
@@ -94,6 +96,13 @@ class FitTest(unittest.TestCase):
         result = fit(make_plan([window("sunset+10", "22:40")], clock={"dst": "us"}), YEAR)
         self.assertIn("clock", result.losses[0].reason)
         self.assertAlmostEqual(result.losses[0].hours_a_year, sum(wrong_h(result.plan)), 6)
+
+    def test_two_drafts_made_one_name_their_channel_once(self):
+        """Found by a random plan: in a memory too small two OFFs of one channel came to the same days."""
+        rows = [[], [window("00:00", "00:01"), window("00:00", "00:00", ["mon"])]]
+        limits = {"entries": 4, "day_groups": ["daily", "single-days"]}
+        made = fit(make_plan(channels=rows, limits=limits), 2027).plan
+        self.assertEqual(read_plan(Node(made.to_json())), made)
 
     def test_fit_is_the_same_every_time(self):
         plan = make_plan(channels=CASES[8][0], limits={"entries": 3, "day_groups": PANEL})
