@@ -1,7 +1,10 @@
 """A live server and a browser for each test class; console errors and refused scripts fail the test."""
 
+import threading
+import time
 from pathlib import Path
 
+from django.core.signals import request_finished, request_started
 from django.test import LiveServerTestCase, tag
 from django.urls import reverse
 from playwright.sync_api import sync_playwright
@@ -18,7 +21,35 @@ ARGUMENTS = [
     "--disable-sync",
 ]
 PASSWORD = "a demo password"
+ANSWERED_S = 20
 LAPTOP, PHONE = {"width": 1280, "height": 800}, {"width": 390, "height": 844}
+
+
+class UnderWay:
+    """How many requests the live server is answering, by Django's own signals."""
+
+    def __init__(self):
+        self.count, self.lock = 0, threading.Lock()
+        request_started.connect(self.begun, weak=False)
+        request_finished.connect(self.ended, weak=False)
+
+    def begun(self, **told):
+        with self.lock:
+            self.count += 1
+
+    def ended(self, **told):
+        with self.lock:
+            self.count -= 1
+
+    def wait_for_none(self):
+        """Until nothing was under way for a fifth of a second: what a closed page asked for last is still answered."""
+        until = time.monotonic() + ANSWERED_S
+        quiet_from = None
+        while time.monotonic() < until:
+            quiet_from = None if self.count else quiet_from or time.monotonic()
+            if quiet_from and time.monotonic() - quiet_from > 0.2:
+                return
+            time.sleep(0.02)
 
 
 @tag("browser")
@@ -32,6 +63,7 @@ class BrowserCase(LiveServerTestCase):
     @classmethod
     def setUpClass(cls):
         super().setUpClass()
+        cls.under_way = UnderWay()
         cls.playwright = sync_playwright().start()
         cls.addClassCleanup(cls.playwright.stop)
         cls.browser = cls.playwright.chromium.launch(executable_path="/usr/bin/chromium", args=ARGUMENTS)
@@ -40,6 +72,7 @@ class BrowserCase(LiveServerTestCase):
     def setUp(self):
         demo.load(PASSWORD)
         self.context = self.browser.new_context(viewport=self.size, has_touch=self.touch)
+        self.addCleanup(self.under_way.wait_for_none)
         self.addCleanup(self.context.close)
         self.page = self.context.new_page()
         self.page.set_default_timeout(20_000)

@@ -96,6 +96,7 @@ class RowsTest(ProgramCase):
 
 class PreviewTest(ProgramCase):
     def test_what_an_edit_alters_is_told_and_nothing_is_kept(self):
+        stop_clock(self, JUNE)
         before = self.unit.head.number
         changed = {
             "from_kind": "sunset",

@@ -18,6 +18,7 @@ from skavit.units import demo
 from skavit.units.models import Tick, Unit, YearResult
 from skavit.units.results import unit_year, year_result
 
+AFTERNOON = 1_802_739_600  # of 16 February 2027 in New Zealand
 WINDOW = {
     "from_kind": "sunset", "from_offset": "10", "to_kind": "clock", "to_clock": "10:40 pm", "days_kind": "chosen",
     "days_chosen": ["mon", "fri"],
@@ -173,6 +174,10 @@ class EditTest(UnitCase):
 
 
 class TrapTest(UnitCase):
+    def setUp(self):
+        super().setUp()
+        stop_clock(self, AFTERNOON)
+
     def remedy_key(self, label):
         found = unit_year(self.unit.plan, 2027).findings
         return next(f.remedy.key for f in found if f.remedy and f.remedy.label == label)
@@ -230,7 +235,7 @@ class FileTest(UnitCase):
 class SheetTest(UnitCase):
     def setUp(self):
         super().setUp()
-        stop_clock(self, 1_802_739_600)  # an afternoon in New Zealand: the slot that is changed acts later
+        stop_clock(self, AFTERNOON)  # the slot that is changed acts later
 
     def test_ticks_are_remembered_and_a_changed_slot_is_open_again(self):
         page = self.client.get(reverse("sheet", args=[self.unit_pk]))
