@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator
 from dataclasses import dataclass
+from functools import lru_cache
 from itertools import islice
 
 import numpy as np
@@ -10,9 +11,10 @@ from skavit.core.findings import remedies
 from skavit.core.findings.case import Case, ChannelCase, Rule, next_after, within
 from skavit.core.findings.facts import ANY_FACTS, NUMBER, SAID, SLOT, WHOLE, Facts, PeriodFacts, SlotFact
 from skavit.core.findings.finding import Finding, Severity
-from skavit.core.ground.arrays import DAY_S, Ints
+from skavit.core.ground.arrays import DAY_S, Floats, Ints
 from skavit.core.ground.records import member, word
 from skavit.core.ground.spans import EMPTY, Spans, difference, unite
+from skavit.core.plan.document import Site
 from skavit.core.plan.times import DAY, day_of, sun_time_of
 from skavit.core.simulation.events import Cause
 from skavit.core.site.clock import standard_offset_s
@@ -275,7 +277,7 @@ class CloseCall(Rule):
         first, second = case.entries[pair.first], case.entries[pair.second]
         sun_first = sun_time_of(first.at) is not None
         sun = sun_time_of(first.at) or sun_time_of(second.at)
-        away = self._latitude_away(case, sun.event, day, gap_s if sun_first else -gap_s) if sun else None
+        away = latitude_away(case.plan.site, sun.event, day, gap_s if sun_first else -gap_s) if sun else None
         if away is not None and case.plan.site.latitude < 0:
             away = -away
         return Close(
@@ -288,16 +290,22 @@ class CloseCall(Rule):
             away_deg=away,
         )
 
-    def _latitude_away(self, case: Case, event: SunEvent, day: int, shift_s: int) -> float | None:
-        """The nearest change of latitude, in degrees, at which the sun event of a date comes so much later."""
-        site = case.plan.site
-        steps = np.arange(1, round(MOST_DEG / LATITUDE_STEP_DEG) + 1) * LATITUDE_STEP_DEG
-        tried = np.stack([steps, -steps], axis=1).ravel()
-        tried = np.concatenate([[0.0], tried[np.abs(site.latitude + tried) < MOST_LATITUDE_DEG]])
-        days = np.full(tried.shape, day)
-        standard = standard_offset_s(site.timezone, day_of(day).year)
-        longitudes = np.full(tried.shape, site.longitude)
-        moved = sun_days(site.latitude + tried, longitudes, days, standard).times[event]
-        later = (moved[1:] - moved[0]) * (1 if shift_s > 0 else -1)
-        enough = np.nonzero(later > abs(shift_s))[0]
-        return float(tried[1:][enough[0]]) if enough.size else None
+
+@lru_cache(maxsize=256)
+def _moved(site: Site, day: int) -> tuple[Floats, Ints]:
+    """(changes of latitude in degrees, the nearest first; by how much each sun event of a date comes later then)."""
+    steps = np.arange(1, round(MOST_DEG / LATITUDE_STEP_DEG) + 1) * LATITUDE_STEP_DEG
+    tried = np.stack([steps, -steps], axis=1).ravel()
+    tried = np.concatenate([[0.0], tried[np.abs(site.latitude + tried) < MOST_LATITUDE_DEG]])
+    standard = standard_offset_s(site.timezone, day_of(day).year)
+    times = sun_days(
+        site.latitude + tried, np.full(tried.shape, site.longitude), np.full(tried.shape, day), standard
+    ).times
+    return tried[1:], times[:, 1:] - times[:, :1]
+
+
+def latitude_away(site: Site, event: SunEvent, day: int, shift_s: int) -> float | None:
+    """The nearest change of latitude, in degrees, at which the sun event of a date comes so much later."""
+    tried, later = _moved(site, day)
+    enough = np.nonzero(later[event] * (1 if shift_s > 0 else -1) > abs(shift_s))[0]
+    return float(tried[enough[0]]) if enough.size else None

@@ -60,7 +60,7 @@ def keep_order(case: Case, first: int, second: int) -> Iterator[Candidate]:
             yield Limit(first + 1, b.at, before=False), changed(entries, first, limited)
     yield from as_fitted(case, first)
     yield from anew(case)
-    yield ClearSlot(first + 1), without(entries, first)
+    yield from clear(case, first)
 
 
 def as_fitted(case: Case, index: int) -> Iterator[Candidate]:
@@ -76,6 +76,11 @@ def anew(case: Case) -> Iterator[Candidate]:
     yield FitAnew(), case.fitted
 
 
+def clear(case: Case, index: int) -> Iterator[Candidate]:
+    """An entry left out."""
+    yield ClearSlot(index + 1), without(case.entries, index)
+
+
 def missing_off(case: Case, channel: int, on: int) -> Iterator[Candidate]:
     """Add the OFF that `fit` would give the channel (from 1), or clear an ON that serves no window."""
     limit = case.plan.unit.limits.entries
@@ -84,7 +89,7 @@ def missing_off(case: Case, channel: int, on: int) -> Iterator[Candidate]:
         if not entry.on and channel in entry.channels and room:
             added = replace(entry, channels=(channel,))
             yield AddEntry("off", entry.at, entry.days), (*case.entries, added)
-    yield ClearSlot(on + 1), without(case.entries, on)
+    yield from clear(case, on)
     yield from anew(case)
 
 

@@ -9,7 +9,7 @@ from skavit.core.findings import remedies
 from skavit.core.findings.case import Case, ChannelCase, Rule, next_after, within
 from skavit.core.findings.facts import SLOT, WHOLE, Facts, PeriodFacts, SlotFact
 from skavit.core.findings.finding import Finding, Severity
-from skavit.core.findings.remedy import ChangePause, ClearSlot, Remedy
+from skavit.core.findings.remedy import ChangePause, Remedy
 from skavit.core.ground.records import member
 from skavit.core.ground.spans import EMPTY, Spans
 from skavit.core.plan.entry import Pulses
@@ -89,7 +89,6 @@ class CutsShort(Rule):
         if not spans.total_s:
             return None
         period = case.burning(channel, spans) if on else case.dark(spans)
-        cleared = (ClearSlot(slot + 1), remedies.without(case.entries, slot))
         return case.make(
             self.slug,
             channel,
@@ -97,7 +96,7 @@ class CutsShort(Rule):
             extra=spans if on else EMPTY,
             missing=EMPTY if on else spans,
             slots=(slot,),
-            remedy=remedies.best(case, spans, [cleared]),
+            remedy=remedies.best(case, spans, remedies.clear(case, slot)),
         )
 
 

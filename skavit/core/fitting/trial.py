@@ -14,7 +14,7 @@ from skavit.core.ground.arrays import DAY_S, Ints
 from skavit.core.ground.budget import Budget
 from skavit.core.ground.spans import EMPTY, Spans, from_switchings, symmetric_difference_s
 from skavit.core.plan.clock_settings import ClockSettings
-from skavit.core.plan.days import DAILY, Days
+from skavit.core.plan.days import Days
 from skavit.core.plan.document import Plan
 from skavit.core.plan.entry import Entry
 from skavit.core.plan.holidays import holiday_mask
@@ -99,8 +99,7 @@ class Trial:
             rows = rows[self.own_book.sun.crosses[sun.event, rows]]
         if sun is not None and settings.is_photocell:
             return self.own_sun(sun.event, rows, NO_ADJUST)
-        entry = Entry(channels=(1,), on=True, at=at, days=DAILY)
-        digits, _ = acting_digits(self.plan, entry, adjust, self.own_book, rows, self.base.unit_clock)
+        digits = acting_digits(at, self.plan, adjust, self.own_book, rows, self.base.unit_clock)
         return self.base.unit_clock.acts(digits)
 
     def output(self, channel: int, drafts: Drafts) -> Spans:

@@ -59,11 +59,11 @@ def union(on: Ints, off: Ints) -> Spans:
     on, off = on[keep], off[keep]
     if not on.size:
         return EMPTY
-    order = np.argsort(on, kind="stable")
+    order = on.argsort(kind="stable")
     on, reach = on[order], np.maximum.accumulate(off[order])
-    first = np.concatenate([[True], on[1:] > reach[:-1]])
-    last = np.concatenate([first[1:], [True]])
-    return Spans(on[first], reach[last])
+    first = np.ones(on.size + 1, dtype=bool)
+    np.greater(on[1:], reach[:-1], out=first[1:-1])
+    return Spans(on[first[:-1]], reach[first[1:]])
 
 
 def unite(parts: Iterable[Spans]) -> Spans:

@@ -11,7 +11,7 @@ from typing import Any, assert_never
 
 import numpy as np
 
-from skavit.core.ground.arrays import Bools, Ints
+from skavit.core.ground.arrays import DAY_S, Bools, Ints
 from skavit.core.ground.records import Form, Record, Schema, listed, meaning, member, pattern, whole, word
 from skavit.core.ground.strict_json import Node, ObjectNode
 from skavit.core.plan.times import DATE_FORM, DAY, day_number, day_of, read_date
@@ -32,6 +32,11 @@ class Calendar:
 
     def __init__(self, days: Ints) -> None:
         self.days = days
+
+    @cached_property
+    def midnight(self) -> Ints:
+        """The digits of 00:00."""
+        return self.days * DAY_S
 
     @cached_property
     def weekday(self) -> Ints:

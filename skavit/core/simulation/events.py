@@ -48,7 +48,7 @@ class Events:
         """The events that act on a channel (from 0)."""
         shares = np.nonzero(self.on_channel[channel])[0]
         if shares.size * 8 > self.on_channel.shape[1]:
-            return self.where(self.on_channel[channel, self.share])
+            return self.where(np.nonzero(self.on_channel[channel, self.share])[0])
         rows, ends = self._by_share
         parts = [rows[ends[share] : ends[share + 1]] for share in shares]
         return self.where(np.sort(np.concatenate(parts)) if parts else np.zeros(0, dtype=np.int64))
@@ -90,29 +90,16 @@ def own_sun(plan: Plan, book: Almanac, event: SunEvent, rows: Ints, adjust: Adju
     return found
 
 
-def acting_digits(
-    plan: Plan, entry: Entry, adjust: Adjust, book: Almanac, rows: Ints, clock: UnitClock
-) -> tuple[Ints, Ints]:
-    """The digits at which an entry acts on its dates under a correction, and the cause of each."""
-    return _digits_of(entry.at, plan, adjust, book, rows, clock)
-
-
-def _digits_of(
-    time: Time, plan: Plan, adjust: Adjust, book: Almanac, rows: Ints, clock: UnitClock
-) -> tuple[Ints, Ints]:
-    midnight = book.calendar.days[rows] * DAY_S
+def acting_digits(time: Time, plan: Plan, adjust: Adjust, book: Almanac, rows: Ints, clock: UnitClock) -> Ints:
+    """The digits at which an entry of this time acts on the dates in ``rows`` of the unit's almanac, under a correction."""
     match time:
         case ClockTime():
-            return midnight + time.seconds, np.zeros(rows.shape, dtype=np.int64)
+            return book.calendar.midnight[rows] + time.seconds
         case SunTime():
-            digits = clock.sun.digits(own_sun(plan, book, time.event, rows, adjust) + time.offset_min * 60)
-            return digits, np.where(book.sun.crosses[time.event, rows], Cause.SUN, Cause.NO_SUN).astype(np.int64)
+            return clock.sun.digits(own_sun(plan, book, time.event, rows, adjust) + time.offset_min * 60)
         case LimitedTime():
-            digits, cause = _digits_of(time.at, plan, adjust, book, rows, clock)
-            limited = within_limits(time, digits, midnight)
-            if sun_time_of(time):
-                cause = np.where(limited == digits, cause, Cause.LIMIT)
-            return limited, cause
+            digits = acting_digits(time.at, plan, adjust, book, rows, clock)
+            return within_limits(time, digits, book.calendar.midnight[rows])
         case _:
             assert_never(time)
 
@@ -134,20 +121,50 @@ class _Acts:
 
 
 class _Dates:
-    """The dates of an almanac less the holidays, and which of them each day rule holds on."""
+    """The dates of an almanac less the holidays, and what entries that share a day rule or a time have in common."""
 
     def __init__(self, plan: Plan, first: int, last: int) -> None:
+        self.plan = plan
         self.book = unit_almanac(plan.site, plan.unit.sun, first, last)
         span = self.book.rows(first, last)
         rows = np.arange(span.start, span.stop)
         self.rows = rows[~holiday_mask(plan.unit.holidays, self.book.calendar.days[rows])]
         self._held: dict[Days, Ints] = {}
+        self._timed: dict[tuple[Time, Days, Adjust], tuple[Ints, Ints, Ints]] = {}
+        self._by_sun: dict[SunEvent, Ints] = {}
+        self._by_clock = np.full(self.rows.shape, int(Cause.CLOCK))
+        self._turned = {on: np.full(self.rows.shape, on) for on in (True, False)}
 
     def held(self, days: Days) -> Ints:
-        """The rows of the dates on which a rule holds; worked out once a rule, since most entries share theirs."""
+        """The rows of the dates on which a rule holds."""
         if days not in self._held:
             self._held[days] = self.rows[days.matches(self.book.calendar)[self.rows]]
         return self._held[days]
+
+    def timed(self, time: Time, days: Days, adjust: Adjust, clock: UnitClock) -> tuple[Ints, Ints, Ints]:
+        """When an entry of this time and these days acts under a correction: digits, date and cause of each act."""
+        key = time, days, adjust
+        if key not in self._timed:
+            rows, sun = self.held(days), sun_time_of(time)
+            if sun is not None and self.plan.unit.sun.skips_without_sun:
+                rows = rows[self.book.sun.crosses[sun.event, rows]]
+            digits = acting_digits(time, self.plan, adjust, self.book, rows, clock)
+            cause = self.cause_of_sun(sun.event)[rows] if sun is not None else self._by_clock[: rows.size]
+            if sun is not None and isinstance(time, LimitedTime):
+                unlimited = acting_digits(sun, self.plan, adjust, self.book, rows, clock)
+                cause = np.where(digits == unlimited, cause, int(Cause.LIMIT))
+            self._timed[key] = digits, self.book.calendar.days[rows], cause
+        return self._timed[key]
+
+    def cause_of_sun(self, event: SunEvent) -> Ints:
+        """The cause of an act by a sun event, on each date of the almanac."""
+        if event not in self._by_sun:
+            self._by_sun[event] = np.where(self.book.sun.crosses[event], int(Cause.SUN), int(Cause.NO_SUN))
+        return self._by_sun[event]
+
+    def turned(self, acts: Ints, *, on: bool) -> Bools:
+        """As many acts that all turn on, or off."""
+        return self._turned[on][: acts.size]
 
 
 def channels_of(plan: Plan, entry: Entry) -> tuple[int, ...]:
@@ -177,26 +194,17 @@ def _by_clock(plan: Plan, slot: int, entry: Entry, clock: UnitClock, dates: _Dat
 
     Its acts still have those digits in place of their instants: :func:`_find_instants` finds them for all entries at once.
     """
-    book = dates.book
-    rows = dates.held(entry.days)
-    sun = sun_time_of(entry.at)
-    if sun is not None and plan.unit.sun.skips_without_sun:
-        rows = rows[book.sun.crosses[sun.event, rows]]
+    by_sun = sun_time_of(entry.at) is not None
     shares: dict[Adjust, list[int]] = {}
     for channel in channels_of(plan, entry):
-        shares.setdefault(plan.adjust_of(channel) if sun is not None else NO_ADJUST, []).append(channel)
+        shares.setdefault(plan.adjust_of(channel) if by_sun else NO_ADJUST, []).append(channel)
     found = []
     for adjust, channels in shares.items():
-        digits, cause = acting_digits(plan, entry, adjust, book, rows, clock)
-        acts = _Acts(
-            slot=slot,
-            channels=tuple(channels),
-            instant=digits,
-            day=book.calendar.days[rows],
-            cause=cause,
-            turns_on=np.full(rows.shape, entry.on),
+        digits, day, cause = dates.timed(entry.at, entry.days, adjust, clock)
+        turns_on = dates.turned(digits, on=entry.on)
+        found.append(
+            _Acts(slot=slot, channels=tuple(channels), instant=digits, day=day, cause=cause, turns_on=turns_on)
         )
-        found.append(acts)
     return found
 
 
@@ -215,15 +223,14 @@ def _by_light(plan: Plan, slot: int, entry: Entry, event: SunEvent, dates: _Date
     """An entry of a photocell: whatever the clock shows, on the dates of the true noons."""
     book = dates.book
     rows = dates.held(entry.days)
-    crosses = book.sun.crosses[event, rows]
     if plan.unit.sun.skips_without_sun:
-        rows, crosses = rows[crosses], crosses[crosses]
+        rows = rows[book.sun.crosses[event, rows]]
     return _Acts(
         slot=slot,
         channels=channels_of(plan, entry),
         instant=own_sun(plan, book, event, rows, NO_ADJUST),
         day=book.calendar.days[rows],
-        cause=np.where(crosses, Cause.SUN, Cause.NO_SUN).astype(np.int64),
+        cause=dates.cause_of_sun(event)[rows],
         turns_on=np.full(rows.shape, entry.on),
     )
 
@@ -280,22 +287,25 @@ def make_events(plan: Plan, clock: UnitClock, start: int, end: int, whole_from: 
 
 def _in_order(plan: Plan, parts: list[_Acts], start: int, end: int) -> Events:
     """The acts of all entries, those of one instant in the order of their slots."""
-    on_channel = np.array(
-        [[c in part.channels for part in parts] for c in range(1, len(plan.channels) + 1)], dtype=bool
-    ).reshape(len(plan.channels), len(parts))
+    on_channel = np.zeros((len(plan.channels), len(parts)), dtype=bool)
+    for number, part in enumerate(parts):
+        for channel in part.channels:
+            on_channel[channel - 1, number] = True
     empty = [np.zeros(0, dtype=np.int64)]
     instant = np.concatenate(empty + [part.instant for part in parts])
-    keep = np.nonzero((instant >= start) & (instant < end))[0]
-    order = keep[np.argsort(instant[keep], kind="stable")]  # parts stand in rising order of slots already
-    share = np.repeat(np.arange(len(parts)), [part.instant.size for part in parts])[order].astype(np.int64)
+    order = instant.argsort(kind="stable")  # parts stand in rising order of slots already
+    instant = instant.take(order)
+    within = slice(*instant.searchsorted([start, end]).tolist())
+    order = order[within]
+    share = np.arange(len(parts)).repeat([part.instant.size for part in parts]).take(order)
     slots = np.array([part.slot for part in parts], dtype=np.int64)
     return Events(
-        instant=instant[order],
-        slot=slots[share],
+        instant=instant[within],
+        slot=slots.take(share),
         share=share,
-        day=np.concatenate(empty + [part.day for part in parts])[order],
-        cause=np.concatenate(empty + [part.cause for part in parts])[order],
-        turns_on=np.concatenate([np.zeros(0, dtype=bool)] + [part.turns_on for part in parts])[order],
+        day=np.concatenate(empty + [part.day for part in parts]).take(order),
+        cause=np.concatenate(empty + [part.cause for part in parts]).take(order),
+        turns_on=np.concatenate([np.zeros(0, dtype=bool)] + [part.turns_on for part in parts]).take(order),
         on_channel=on_channel,
     )
 

@@ -14,6 +14,7 @@ from skavit.core.ground.spans import Spans, difference
 from skavit.core.plan.days import Weekdays
 from skavit.core.plan.document import Plan
 from skavit.core.plan.times import day_number, day_of
+from skavit.core.plan.window import Window
 from skavit.core.simulation.events import Events, make_events
 from skavit.core.simulation.output import Hand, in_force, overridden, program_spans, seams
 from skavit.core.simulation.wanted import look_back_days, wanted
@@ -192,14 +193,18 @@ def replay(plan: Plan, first: date, last: date, known: Sequence[Spans] | None = 
     keyed = seams(plan, low - RUN_UP_DAYS, high + RUN_ON_DAYS, site_clock)
     events = in_force(plan, every, keyed)
     channels = []
+    alike: dict[tuple[Window, ...], Spans] = {}  # what is wanted by the same windows is worked out once
     for number, channel in enumerate(plan.channels):
-        if known is None:
+        if known is not None:
+            want = known[number]
+        elif channel.windows in alike:
+            want = alike[channel.windows]
+        else:
             back = (start - known_from) // DAY_S + 1 + look_back_days(channel)
             book = almanac(plan.site, low - back, high + 2)
             span = book.rows(low - back, high + 1)
             want = wanted(channel, book, np.arange(span.start, span.stop), site_clock, start)
-        else:
-            want = known[number]
+            alike[channel.windows] = want
         own = every.of_channel(number)
         program = program_spans(plan, own, keyed, end)
         hand = overridden(plan, number, program, in_force(plan, own, keyed).instant, site_clock, end)

@@ -4,8 +4,8 @@ from typing import assert_never
 
 import numpy as np
 
-from skavit.core.ground.arrays import DAY_S, Ints
-from skavit.core.ground.spans import Spans, union, unite
+from skavit.core.ground.arrays import Ints
+from skavit.core.ground.spans import EMPTY, Spans, union
 from skavit.core.plan.document import Channel
 from skavit.core.plan.times import ClockTime, LimitedTime, SunTime, Time
 from skavit.core.plan.window import Window
@@ -16,7 +16,7 @@ from skavit.core.site.clock import WallClock
 
 def instants(time: Time, book: Almanac, rows: Ints, clock: WallClock) -> Ints:
     """The instants of a time on the dates in ``rows`` of the almanac, by the site's clock; shape of ``rows``."""
-    midnight = book.calendar.days[rows] * DAY_S
+    midnight = book.calendar.midnight[rows]
     match time:
         case SunTime():
             return book.sun.times[time.event, rows] + time.offset_min * 60
@@ -58,9 +58,10 @@ def wanted(channel: Channel, book: Almanac, rows: Ints, clock: WallClock, whole_
     A window with `repeat` that ends before the instant ``whole_from`` is told as if wanted all through. Raises
     :class:`RangeError` for too many pulses.
     """
-    return unite(
-        union(*pulsed(window, *window_spans(window, book, rows, clock), whole_from)) for window in channel.windows
-    )
+    pairs = [pulsed(window, *window_spans(window, book, rows, clock), whole_from) for window in channel.windows]
+    if not pairs:
+        return EMPTY
+    return union(np.concatenate([on for on, _ in pairs]), np.concatenate([off for _, off in pairs]))
 
 
 def pulsed(window: Window, start: Ints, end: Ints, whole_from: int) -> tuple[Ints, Ints]:

@@ -34,7 +34,7 @@ class WallClock:
 
     def offset(self, instants: Ints) -> Ints:
         """Seconds ahead of UTC at the instants."""
-        found: Ints = self.offsets[np.searchsorted(self.starts, instants, side="right") - 1]
+        found: Ints = self.offsets[self.starts.searchsorted(instants, side="right") - 1]
         return found
 
     def first(self, digits: Ints) -> Ints:
@@ -43,7 +43,7 @@ class WallClock:
         The first piece whose end comes after the digits shows them, or begins at the jump over them; a running
         maximum makes a repeated hour count the first time only.
         """
-        piece = np.searchsorted(self._ends, digits, side="right")
+        piece = self._ends.searchsorted(digits, side="right")
         found: Ints = np.maximum(self.starts[piece], digits - self.offsets[piece])
         return found
 
