@@ -2,10 +2,13 @@
 
 from browser_tests.browser import LAPTOP, PHONE, BrowserCase
 from skavit.core.kinds import shipped_kinds
+from skavit.core.plan import edits
 from skavit.crews.models import Crew, Membership
 from skavit.kinds.models import Kind
+from skavit.now import read_now
 from skavit.units.models import Unit
 from skavit.units.pages.sheet import printing
+from skavit.units.services import revisions
 
 
 class PhoneTest(BrowserCase):
@@ -120,3 +123,51 @@ class OwnerPagesTest(BrowserCase):
         self.page.get_by_role("button", name="Log out").click()
         self.page.get_by_label("Login name").wait_for()
         self.axe("login")
+
+
+class ToldTest(BrowserCase):
+    """What goes wrong is told where one looks, above the bar of the thumb."""
+
+    size, touch = PHONE, True
+
+    def setUp(self):
+        super().setUp()
+        self.unit = Unit.objects.get(name="Path lights")
+        self.go("unit", self.unit.pk)
+        self.page.wait_for_load_state("networkidle")
+
+    def tearDown(self):
+        self.complaints = [c for c in self.complaints if "net::ERR_" not in c and "htmx:sendError" not in c]
+        super().tearDown()
+
+    def open_slot(self, number):
+        self.page.locator(f".slots > li[data-slot='{number}'] summary").first.tap()
+
+    def told(self):
+        """What the bar says, once nothing lies over it."""
+        self.page.locator("[data-fault]:not([hidden])").wait_for()
+        on_top = """() => {
+            const bar = document.querySelector("[data-fault]"), { x, y, width, height } = bar.getBoundingClientRect();
+            return document.elementFromPoint(x + width / 2, y + height / 2) === bar;
+        }"""
+        self.assertTrue(self.page.evaluate(on_top))
+        return self.page.locator("[data-fault]").inner_text()
+
+    def test_somebody_else_was_there_first(self):
+        self.open_slot(4)
+        field = self.page.locator("input[name=at_offset]").first
+        field.wait_for()
+        revisions.edit(
+            self.unit, Membership.objects.get(user__username="owner"), self.unit.head.number,
+            lambda plan: edits.copy_entry(plan, 0), "copied", now=read_now(),
+        )  # fmt: skip
+        field.fill("20")
+        field.press("Enter")
+        self.assertIn("owner", self.told())
+        self.assertEqual(self.page.locator("input[name=at_offset]").first.input_value(), "20")
+
+    def test_no_signal(self):
+        self.context.set_offline(True)
+        self.open_slot(4)
+        self.assertIn("did not answer", self.told())
+        self.context.set_offline(False)

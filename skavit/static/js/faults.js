@@ -18,7 +18,21 @@ export function faultOf(status, plainWords) {
   return SHOWN_ON_THE_PAGE.has(status) ? "" : NO_ANSWER;
 }
 
-document.addEventListener("htmx:beforeRequest", () => tellFault(""));
+// Whether an element can be seen without scrolling.
+function inView(element) {
+  const { top, bottom } = element.getBoundingClientRect();
+  return bottom > 0 && top < innerHeight;
+}
+
+// Why an edit was refused stands above the year sheet: whoever is further down is told here.
+document.addEventListener("htmx:afterSettle", ({ detail: { xhr } }) => {
+  const said = xhr?.status >= 400 && one(".said-warning, .said-error");
+  if (said && !inView(said)) tellFault(said.textContent);
+});
+// What was told stands until somebody tries again: a preview that follows by itself is no try.
+document.addEventListener("htmx:beforeRequest", ({ detail: { elt } }) => {
+  if (!elt.matches(".preview")) tellFault("");
+});
 for (const name of ["htmx:sendError", "htmx:timeout"]) document.addEventListener(name, () => tellFault(NO_ANSWER));
 document.addEventListener("htmx:afterRequest", ({ detail: { xhr } }) => {
   const plain = xhr.getResponseHeader("Content-Type")?.startsWith("text/plain");
