@@ -66,11 +66,15 @@ class WithoutSignalTest(SheetCase):
         super().setUp()
         self.choose(next(kind for kind in shipped_kinds() if kind.slug == "panel-switch-one-channel-by-coordinates"))
         self.go("sheet", self.unit.pk)
-        self.page.locator("[data-sheet][data-kept='1']").wait_for()
+        self.sheet_kept()
 
     def tearDown(self):
         self.complaints = [c for c in self.complaints if "net::ERR_" not in c]
         super().tearDown()
+
+    def sheet_kept(self):
+        """Wait until the worker has the page: what it still fetches would bring back cookies that are taken away."""
+        self.page.locator("[data-sheet][data-kept='1']").wait_for()
 
     def tick_here(self):
         title = self.page.locator(".step-now h2").inner_text()
@@ -85,7 +89,7 @@ class WithoutSignalTest(SheetCase):
         self.tick_here()
         self.ticks_sent()
         self.assertEqual(Tick.objects.count(), 1)
-        self.page.locator("[data-sheet][data-kept='1']").wait_for()
+        self.sheet_kept()
         self.cable.cut()
         self.page.locator("[data-step-next]").tap()
         self.tick_here()
@@ -114,6 +118,7 @@ class WithoutSignalTest(SheetCase):
         self.ticks_sent()
         self.assertEqual(self.page.locator(".progress .bit-done").count(), 0)
         self.assertEqual(Tick.objects.count(), 0)
+        self.sheet_kept()
         self.context.clear_cookies()
         self.log_in("kahu")
         self.go("sheet", self.unit.pk)
