@@ -34,11 +34,19 @@ class PhoneTest(BrowserCase):
             page.evaluate("parseFloat(getComputedStyle(document.querySelector('.step-now .display-time')).fontSize)"),
             40,
         )
-        now.locator(".tick-box").tap()
-        now.locator(".tick-box[aria-pressed=true]").wait_for()
+        # The tick stands above the bar, and goes on to the next step.
+        tick, bar = (now.locator(".tick-box:visible").bounding_box(), page.locator(".keying-foot").bounding_box())
+        self.assertLessEqual(tick["y"] + tick["height"], bar["y"] + 1)
+        self.assertLessEqual(bar["y"] + bar["height"], self.size["height"])
+        now.locator(".tick-box:visible").tap()
+        self.assertIn("Slot 3", now.inner_text())
         self.ticks_sent()
         page.reload()
+        self.assertIn("Slot 3", now.inner_text())
         self.assertEqual(page.locator(".progress .bit-done").count(), 1)
+        page.get_by_text("Begin again").tap()
+        page.get_by_role("button", name="Take all ticks away").tap()
+        page.locator(".progress .bit-done").first.wait_for(state="detached")
 
     def test_touch_targets_are_large_enough(self):
         for name, args in self.pages():

@@ -48,6 +48,22 @@ class PurePartsTest(BrowserCase):
                 )
                 self.assertEqual(got, face)
 
+    def test_a_clock_runs_on_from_where_it_was_moved_last(self):
+        runs = [[1000, 5000], [2000, 9600]]
+        for instant, digits in ((999, 4999), (1500, 5500), (1999, 5999), (2000, 9600), (2060, 9660)):
+            with self.subTest(instant=instant):
+                self.assertEqual(self.call("clock_face", "digitsAt", runs, instant), digits)
+
+    def test_which_of_the_hours_a_step_stands_at(self):
+        for instant, place in ((50, 0), (100, 0), (199, 0), (200, 1), (1000, 2)):
+            with self.subTest(instant=instant):
+                self.assertEqual(self.call("sheet/spells", "placeAt", [100, 200, 300], instant), place)
+
+    def test_how_far_this_device_is_behind_the_server(self):
+        for said, ahead in ((1_003_000, 0), (998_500, 0), (1_090_000, 90_000), (float("nan"), 0)):
+            with self.subTest(said=said):
+                self.assertEqual(self.call("time", "aheadOf", said, 1_000_000), ahead)
+
     def test_the_fields_that_a_choice_shows(self):
         for kind, fields in (("dawn", "sun"), ("dusk", "sun"), ("clock", "clock"), ("even", "even"), ("", "")):
             with self.subTest(kind=kind):

@@ -5,9 +5,9 @@ from browser_tests.cable import Cable
 from skavit.core.ground.strict_json import Node
 from skavit.core.kinds import shipped_kinds
 from skavit.core.plan.document import read_plan
-from skavit.core.tests.builders import document, entry, window
+from skavit.core.tests.builders import clock_text, document, entry, window
 from skavit.crews.models import Membership
-from skavit.now import read_now
+from skavit.now import read_now, site_digits
 from skavit.units.models import Tick, Unit
 from skavit.units.services import revisions, units
 
@@ -24,7 +24,9 @@ class SheetCase(BrowserCase):
         units.choose_kind(self.unit, self.membership, self.unit.head.number, kind, None, now=read_now())
 
     def plan(self, entries, channels=1):
-        raw = document(channels=[[window("18:00", "22:00")]] * channels, entries=entries)
+        self.write(document(channels=[[window("18:00", "22:00")]] * channels, entries=entries))
+
+    def write(self, raw):
         plan = read_plan(Node(raw))
         revisions.edit(
             self.unit, self.membership, self.unit.head.number, lambda _: plan, "another plan", now=read_now()
@@ -37,7 +39,7 @@ class SheetCase(BrowserCase):
             now = self.page.locator(".step-now")
             titles.append(now.locator("h2").inner_text())
             self.fits_the_width(titles[-1])
-            self.assertGreater(len(now.locator(".step-say").inner_text()), 10)
+            self.assertGreater(len(now.locator(".step-say:visible").inner_text()), 10)
             if self.page.locator("[data-step-next]").is_disabled():
                 return titles
             self.page.locator("[data-step-next]").tap()
@@ -56,6 +58,43 @@ class EveryKindTest(SheetCase):
                 self.assertEqual(titles[-1], "Cover shut, output seen")
                 self.assertIn("The empty slots", titles)
                 self.assertGreater(self.page.locator(".presses kbd").count(), 8)
+
+
+class HoursTest(SheetCase):
+    """A sheet kept open while the hours go on, without signal: what it says follows them."""
+
+    def test_the_mode_follows_the_hours_and_is_ticked_once(self):
+        self.choose(next(kind for kind in shipped_kinds() if kind.slug == "plug-in-weekly-switch"))
+        digits = site_digits(self.unit.site.place, read_now())
+        begins, ends = (clock_text((digits // 60 + minutes) % 1440) for minutes in (60, 180))
+        raw = document([window(begins, ends)], [entry("on", begins), entry("off", ends)])
+        raw["unit"] |= {"on_return_to_auto": "waits"}
+        self.write(raw)
+        self.page.clock.install()
+        self.go("sheet", self.unit.pk)
+        mode, output = self.page.locator(".step-mode"), self.page.locator(".step-output")
+        mode.get_by_text("OFF first, then AUTO").first.wait_for(state="attached")
+        self.context.set_offline(True)
+        self.page.clock.fast_forward("01:30:00")
+        self.page.locator("[data-step-go]").last.wait_for(state="attached")
+        while not mode.is_visible():
+            self.page.locator("[data-step-next]").tap()
+        self.assertIn("ON first, then AUTO", mode.locator(".step-say:visible").inner_text())
+        self.assertEqual(mode.locator("kbd:visible").all_inner_texts(), ["mode", "mode"])
+        mode.locator(".tick-box:visible").tap()
+        self.assertTrue(output.is_visible())
+        self.page.locator("[data-step-back]").tap()
+        self.page.clock.fast_forward("02:00:00")
+        self.assertIn("OFF first, then AUTO", mode.locator(".step-say:visible").inner_text())
+        self.assertEqual(mode.locator(".tick-box:visible").get_attribute("aria-pressed"), "true")
+        mode.get_by_text("By the hour").tap()
+        self.assertIn("OFF first, then AUTO", mode.locator(".hour-here").inner_text())
+        self.fits_the_width("modes by the hour")
+        self.page.locator("[data-step-next]").tap()
+        self.assertIn("Path lights must be OFF", output.locator(".step-say:visible").inner_text())
+        self.page.clock.fast_forward("47:00:00")
+        self.page.get_by_text("This sheet is of").wait_for()
+        self.complaints = [c for c in self.complaints if "net::ERR_" not in c]
 
 
 class WithoutSignalTest(SheetCase):
@@ -78,7 +117,7 @@ class WithoutSignalTest(SheetCase):
 
     def tick_here(self):
         title = self.page.locator(".step-now h2").inner_text()
-        self.page.locator(".step-now .tick-box").tap()
+        self.page.locator(".step-now .tick-box:visible").tap()
         return title
 
     def reconnect(self):
@@ -91,13 +130,13 @@ class WithoutSignalTest(SheetCase):
         self.assertEqual(Tick.objects.count(), 1)
         self.sheet_kept()
         self.cable.cut()
-        self.page.locator("[data-step-next]").tap()
         self.tick_here()
-        self.page.locator("[data-step-next]").tap()
         self.tick_here()
         self.page.get_by_text("No connection. 2 ticks kept here").wait_for()
+        here = self.page.locator(".step-now h2").inner_text()
         self.page.reload()
         self.page.get_by_text("No connection. 2 ticks kept here").wait_for()
+        self.assertEqual(self.page.locator(".step-now h2").inner_text(), here)
         self.assertEqual(self.page.locator(".progress .bit-done").count(), 3)
         self.page.locator("[data-step-next]").tap()
         self.assertEqual(Tick.objects.count(), 1)

@@ -1,9 +1,15 @@
 """The last steps: the mode, the keypad's lock, the cover shut and the output looked at."""
 
-from skavit.core.kinds.kind import Press
+from dataclasses import replace
+
+import numpy as np
+
+from skavit.core.ground.arrays import DAY_S
+from skavit.core.kinds.kind import Kind, Press
 from skavit.core.sheet.occasion import Occasion
 from skavit.core.sheet.step import Display, DisplayRow, Step, keyed
-from skavit.core.text.wording import duration_text
+from skavit.core.simulation.handover import ChannelHandover
+from skavit.core.text.wording import duration_text, weekday_date
 
 MODE_TEXT = {
     "auto": "automatic",
@@ -12,25 +18,49 @@ MODE_TEXT = {
 }
 
 
+def _by_hand(kind: Kind | None, leave_in: str) -> str:
+    """The word of the kind's mode that brings an output by hand to what it is left in; empty where it has none."""
+    if kind is None or kind.modes is None:
+        return ""
+    means = leave_in.removeprefix("auto-")
+    return next((mode.word for mode in kind.modes.cycle if mode.means == means and means != "auto"), "")
+
+
+def mode_words(kind: Kind | None, leave_in: str) -> str:
+    """What a channel is left in, in the kind's own words: AUTO; or ON first, then AUTO."""
+    if kind is None or kind.modes is None:
+        return MODE_TEXT[leave_in]
+    auto = next(mode.word for mode in kind.modes.cycle if mode.means == "auto")
+    if leave_in == "auto":
+        return auto
+    by_hand = _by_hand(kind, leave_in)
+    state = leave_in.removeprefix("auto-")
+    return f"{by_hand} first, then {auto}" if by_hand else f"{auto}, with the output switched {state} by hand now"
+
+
 def mode(occasion: Occasion) -> list[Step]:
     """The mode to leave the unit in, for its way of returning to automatic."""
-    leaving, kind = occasion.leaving, occasion.kind
+    leaving, kind, unit = occasion.leaving, occasion.kind, occasion.plan.unit
     modes = {channel.leave_in for channel in leaving}
     if len(modes) == 1:
-        say = f"Leave the unit in {MODE_TEXT[next(iter(modes))]}."
+        brief = mode_words(kind, next(iter(modes)))
+        say = f"Leave the unit in {brief}."
     else:
-        say = " ".join(f"{channel.name}: {MODE_TEXT[channel.leave_in]}." for channel in leaving)
-    if occasion.plan.unit.on_return_to_auto == "waits":
+        told = [f"{channel.name}: {mode_words(kind, channel.leave_in)}" for channel in leaving]
+        brief, say = "; ".join(told), " ".join(f"{line}." for line in told)
+    if unit.on_return_to_auto == "waits":
         say += " This unit keeps its output until the next entry acts: bring it by hand to what it must be doing now."
-    step = Step(kind="mode", title="The mode", say=say)
+    step = Step(kind="mode", title="The mode", say=say, brief=brief)
     if kind and kind.modes:
-        words = {mode.means: mode.word for mode in reversed(kind.modes.cycle)}
-        by_hand = [words[means] for means in ("on", "off") if modes == {f"auto-{means}"} and means in words]
-        stations = [*by_hand, words["auto"]]
-        presses = tuple(Press(keys=(kind.modes.key,), field="mode", until=word) for word in stations)
-        shown = Display(rows=(DisplayRow(word="mode", value=words["auto"]),))
-        step = Step(kind="mode", title="The mode", say=say, presses=presses, display=shown)
-    return [keyed(step, say)]
+        auto = mode_words(kind, "auto")
+        by_hand = [_by_hand(kind, next(iter(modes)))] if len(modes) == 1 else []
+        presses = tuple(
+            Press(keys=(kind.modes.key,), field="mode", until=word) for word in (*filter(None, by_hand), auto)
+        )
+        shown = Display(rows=(DisplayRow(word="mode", value=auto),))
+        step = replace(step, presses=presses, display=shown)
+    # What was left in automatic runs on by itself: the hours go on, and it is left so still. Another set of entries is not.
+    return [keyed(step, [entry.to_json() for entry in unit.entries], unit.on_return_to_auto)]
 
 
 def lock(occasion: Occasion) -> list[Step]:
@@ -55,12 +85,25 @@ def lock(occasion: Occasion) -> list[Step]:
 
 def cover(occasion: Occasion) -> list[Step]:
     """The cover shut, then the output seen."""
-    parts = [f"{channel.name} must be {'ON' if channel.program else 'OFF'}." for channel in occasion.leaving]
+    states = [f"{channel.name} {'ON' if channel.output else 'OFF'}" for channel in occasion.leaving]
+    must = " ".join(f"{channel.name} must be {'ON' if channel.output else 'OFF'}." for channel in occasion.leaving)
     switches = occasion.kind is None or occasion.kind.cover_switches
     step = Step(
         kind="output",
         title="Cover shut, output seen",
-        say="Shut the cover, then look at the output again. " + " ".join(parts),
+        say=f"Shut the cover, then look at the output again. {must}",
         caution="A cover can press a key: look after it is shut, not before." if switches else "",
+        watch=tuple(_watch(occasion, channel) for channel in occasion.leaving),
+        brief=", ".join(states),
     )
-    return [keyed(step, parts)]
+    return [keyed(step, [entry.to_json() for entry in occasion.plan.unit.entries])]
+
+
+def _watch(occasion: Occasion, channel: ChannelHandover) -> str:
+    """What a channel does now and at its next switchings, by the site's time."""
+    clock = (occasion.ahead or occasion.year).site_clock
+    coming = []
+    for switching in channel.next:
+        day, seconds = divmod(int(clock.digits(np.array([switching.instant]))[0]), DAY_S)
+        coming.append(f"{occasion.words.minute(seconds)} {'ON' if switching.on else 'OFF'}, {weekday_date(day)}")
+    return f"{channel.name}: {'ON' if channel.output else 'OFF'} now. Then {'; '.join(coming) or 'nothing switches'}."

@@ -1,15 +1,15 @@
 """What a sheet is made for: a plan and its replay, a kind of unit, the moment of keying, and how times are written."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 
 import numpy as np
 
-from skavit.core.ground.arrays import DAY_S
+from skavit.core.ground.arrays import DAY_S, Ints
 from skavit.core.kinds.kind import Kind
 from skavit.core.plan.document import Plan
 from skavit.core.plan.times import day_of, sun_time_of
-from skavit.core.simulation.handover import ChannelHandover
+from skavit.core.simulation.handover import ChannelHandover, handover
 from skavit.core.simulation.replay import Replay
 from skavit.core.site.clock import UnitClock
 from skavit.core.site.clock import unit_clock as clock_of
@@ -18,15 +18,20 @@ from skavit.core.text.wording import Words
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Occasion:
-    """All of it; ``digits`` are what a unit of this rule must show now, its error set right."""
+    """All of it; ``digits`` are what a unit of this rule must show now, its error set right.
+
+    ``ahead`` is a replay in which today and tomorrow stand, where the sheet is to carry what it says through them.
+    """
 
     plan: Plan
     kind: Kind | None
     year: Replay
     leaving: tuple[ChannelHandover, ...]
     unit_clock: UnitClock
+    instant: int
     digits: int
     words: Words
+    ahead: Replay | None = None
 
     @classmethod
     def at(
@@ -37,6 +42,7 @@ class Occasion:
         leaving: tuple[ChannelHandover, ...],
         instant: int,
         words: Words,
+        ahead: Replay | None = None,
     ) -> "Occasion":
         """The occasion of keying a plan at an instant. A kind's own 12 or 24 hours go before the crew's."""
         clock = _clock_at(plan, instant)
@@ -46,9 +52,25 @@ class Occasion:
             year=year,
             leaving=leaving,
             unit_clock=clock,
-            digits=digits_to_set(plan, instant),
+            instant=instant,
+            digits=int(clock.right.digits(np.array([instant]))[0]),
             words=Words(twelve_hour=kind.clock.hours == 12) if kind else words,
+            ahead=ahead,
         )
+
+    def moved(self, instant: int) -> "Occasion":
+        """The same unit at another moment of what lies ahead."""
+        return replace(
+            self,
+            instant=instant,
+            digits=int(self.unit_clock.right.digits(np.array([instant]))[0]),
+            leaving=handover(self.plan, instant, self.ahead),
+        )
+
+    @property
+    def midnights(self) -> Ints:
+        """The instants at which the unit's date turns next, and the one after that: today's end and tomorrow's."""
+        return self.unit_clock.right.first((self.digits // DAY_S + np.array([1, 2])) * DAY_S)
 
     @property
     def day(self) -> date:
@@ -69,3 +91,15 @@ def _clock_at(plan: Plan, instant: int) -> UnitClock:
 def digits_to_set(plan: Plan, instant: int) -> int:
     """What the clock of a unit must be set to at an instant: by its own rule, its error set right."""
     return int(_clock_at(plan, instant).right.digits(np.array([instant]))[0])
+
+
+# To tomorrow's end, however late the clock is and whichever way it is moved.
+_CARRIED_S = 3 * DAY_S
+
+
+def clock_runs(plan: Plan, instant: int) -> list[tuple[int, int]]:
+    """What a unit's clock must show through today and tomorrow: (instant, digits), and it runs on from each."""
+    clock = _clock_at(plan, instant).right
+    turns = clock.starts[(clock.starts > instant) & (clock.starts < instant + _CARRIED_S)]
+    at = np.concatenate([[instant], turns])
+    return [(int(i), int(d)) for i, d in zip(at, clock.digits(at), strict=True)]

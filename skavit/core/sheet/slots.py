@@ -226,20 +226,33 @@ def _clock_values(kind: Kind, at: ClockTime, half: str, fields: set[str], where:
     }
 
 
+# So many empty slots after the last that a reset may have left filled show that it was done.
+_SAMPLE = 2
+
+
 def _empty(occasion: Occasion, used: int) -> list[Step]:
+    """The slots that must hold nothing: all of them, or as many as prove it where everything was reset before."""
     kind = occasion.kind
     most = kind.slots if kind else occasion.plan.unit.limits.entries
+    last = most
+    if kind is not None and kind.reset is not None and most is not None:
+        last = min(most, max(used, kind.reset.held_slots) + _SAMPLE)
     if most is None:
         say = f"Step on past slot {used}: every slot after it must show nothing."
-    elif used >= most:
+    elif last is None or used >= last:
         say = f"All {most} slots are used: step through them once and see that none shows anything else."
+    elif last < most:
+        say = (
+            f"The reset has emptied the memory. Look at slots {used + 1} to {last}: each must show nothing, and then so "
+            f"do the others up to {most}."
+        )
     else:
         say = f"Step through slots {used + 1} to {most}: {count(most - used, 'slot')}, each must show nothing."
     say += " An entry left over switches the output all the same."
     step = Step(kind="empty", title="The empty slots", say=say)
     if kind is None:
         return [keyed(step, used, most)]
-    steps, left = [], (most or used) - used
+    steps, left = [], (last or used) - used
     shows = Display(rows=(DisplayRow(word="", value=kind.slot.empty),))
     if not used:
         # The memory is not open yet, and opening it shows its first slot.

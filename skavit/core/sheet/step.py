@@ -46,7 +46,19 @@ class Step:
     otherwise: tuple[Press, ...] = ()
     then: tuple[Press, ...] = ()
     sign: str = ""
+    watch: tuple[str, ...] = ()  # what is to be seen, a line each
+    brief: str = ""  # what it says, in a few words, where it says another thing by the hour
+    spells: tuple["Spell", ...] = ()  # what it says through today and tomorrow; empty where that is the same
     key: str = ""  # names what the step says: a step that says another thing is another step
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Spell:
+    """A step as it stands from one instant until another."""
+
+    first: int
+    until: int
+    step: Step
 
 
 def press_rows(presses: tuple[Press, ...]) -> tuple[tuple[Press, ...], ...]:

@@ -41,6 +41,11 @@ class ChannelHandover:
     by_hand: bool  # a mode or a timer holds it, and its program does not run
     next: tuple[Switching, ...]
 
+    @property
+    def output(self) -> bool:
+        """Whether its output is on once it is left so: as it was brought by hand, or as its program has it."""
+        return self.program if self.leave_in == "auto" else self.leave_in == "auto-on"
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Prospect:
@@ -73,6 +78,12 @@ def look_ahead(plan: Plan, instant: int) -> Replay:
 def _changes(spans: Spans, instant: int, until: int) -> Ints:
     edges = np.concatenate([spans.on, spans.off])
     return np.sort(edges[(edges > instant) & (edges < until)])
+
+
+def changes_between(result: Replay, instant: int, until: int) -> Ints:
+    """The instants after one and before another at which what is wanted of a channel or what its program does changes."""
+    sides = [side for channel in result.channels for side in (channel.program, channel.wanted_with_run_up)]
+    return np.unique(np.concatenate([_changes(side, instant, min(until, result.end)) for side in sides]))
 
 
 def handover(plan: Plan, instant: int, known: Replay | None = None) -> tuple[ChannelHandover, ...]:

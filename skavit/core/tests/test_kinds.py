@@ -229,6 +229,22 @@ class SheetTest(unittest.TestCase):
         self.assertFalse(sections & {"place", "suncheck", "correction"})
         self.assertIn("rule", sections)
 
+    def test_after_a_reset_a_few_empty_slots_prove_the_others(self):
+        pair = [entry("on", "06:00"), entry("off", "07:00")]
+        for name, repeat, say in (
+            (
+                "Yearly relay timer",
+                2,
+                "Look at slots 3 to 4: each must show nothing, and then so do the others up to 200.",
+            ),
+            # Its reset leaves times in 12 slots: those are looked at one by one.
+            ("Heating programmer, two channels", 11, "Step through slots 2 to 12: 11 slots"),
+            ("Tap timer, four outlets", 11, "Step through slots 2 to 12: 11 slots"),
+        ):
+            with self.subTest(name):
+                step = next(s for s in sheet_of(KINDS[name], make_plan([], pair)) if s.kind == "empty")
+                self.assertEqual((step.repeat, say in step.say), (repeat, True), step.say)
+
     def test_the_order_is_the_kinds_own(self):
         kind = KINDS["Multi-station controller"]
         found = [step.kind for step in sheet_of(kind, plan_for(kind))]

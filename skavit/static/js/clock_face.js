@@ -1,6 +1,7 @@
-// The display of the clock step goes on with the site's time: what it read when the page was made would soon be wrong.
+// A clock on the page goes on with the time: what it read when the page was made would soon be wrong.
 
-import { all, one } from "./dom.js";
+import { all } from "./dom.js";
+import { askTime, seconds } from "./time.js";
 
 const two = (number) => String(number).padStart(2, "0");
 
@@ -14,18 +15,27 @@ export function faceOf(time, twelve) {
   return { clock: `${twelfth}:${minute} ${half}`, hour: `${twelfth} ${half.toUpperCase()}`, minute };
 }
 
+// The digits of a clock at an instant; `runs` are (instant, digits) from which it runs on, rising: it may be moved on the way.
+export function digitsAt(runs, instant) {
+  const [from, digits] = runs.findLast(([first]) => first <= instant) ?? runs[0];
+  return digits + instant - from;
+}
+
+function show(display) {
+  const time = new Date(digitsAt(JSON.parse(display.dataset.clock), seconds()) * 1000);
+  const face = faceOf(time, display.dataset.twelve === "1");
+  display.textContent = face.clock;
+  const step = display.closest("[data-step]");
+  if (!step) return;
+  for (const part of all("[data-clock-minute]", step)) part.textContent = face.minute;
+  for (const part of all("[data-clock-hour]", step)) part.textContent = face.hour;
+}
+
+const showAll = () => all("[data-clock]").forEach(show);
+
 export function runClock() {
-  const display = one("[data-clock]");
-  if (!display) return;
-  const start = Number(display.dataset.clock) * 1000 - Date.now();
-  const twelve = display.dataset.twelve === "1";
-  const day = new Date(start + Date.now()).getUTCDate();
-  setInterval(() => {
-    const now = new Date(start + Date.now());
-    if (now.getUTCDate() !== day) location.reload();
-    const face = faceOf(now, twelve);
-    display.textContent = face.clock;
-    for (const part of all("[data-clock-minute]")) part.textContent = face.minute;
-    for (const part of all("[data-clock-hour]")) part.textContent = face.hour;
-  }, 1000);
+  if (!all("[data-clock]").length) return;
+  showAll();
+  askTime().then(showAll);
+  setInterval(showAll, 1000);
 }

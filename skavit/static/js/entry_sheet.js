@@ -2,6 +2,7 @@
 
 import { all, one } from "./dom.js";
 import { keepSheets } from "./sheet/kept.js";
+import { followTheHours } from "./sheet/spells.js";
 import { flush, forgetConflicts, queue, showTick, tick } from "./sheet/ticks.js";
 
 const RETRY_MS = 15000;
@@ -21,6 +22,8 @@ function keying(root) {
     one("[data-step-next]", root).textContent = next ? `Next: ${one("h2", next).textContent}` : "All steps done";
     one("[data-step-next]", root).disabled = !next;
     one("[data-step-back]", root).disabled = target === 1;
+    // A page loaded again, with or without signal, opens where it was.
+    history.replaceState(history.state, "", `#step-${target}`);
     scrollTo(0, 0);
   };
   const move = (by) => show(Number(root.dataset.open) + by);
@@ -42,8 +45,13 @@ function keying(root) {
     const by = event.changedTouches[0].clientX - from;
     if (Math.abs(by) > 80) move(by < 0 ? 1 : -1);
   }, { passive: true });
-  for (const form of all("[data-tick-form]", root)) form.addEventListener("submit", tick);
+  for (const form of all("[data-tick-form]", root)) {
+    form.addEventListener("submit", (event) => {
+      if (tick(event)) move(1);
+    });
+  }
   for (const [key, kept] of Object.entries(queue())) showTick(key, kept.done);
+  followTheHours(root);
   addEventListener("online", flush);
   setInterval(flush, RETRY_MS);
   flush();

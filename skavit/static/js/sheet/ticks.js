@@ -30,16 +30,19 @@ function keep(ticks) {
   }
 }
 
-const formOf = (key) => all("[data-tick-form]").find((form) => form.elements.key.value === key);
+// A step that says another thing by the hour may be the same one to tick.
+const formsOf = (key) => all("[data-tick-form]").filter((form) => form.elements.key.value === key);
 
 export function showTick(key, done) {
-  const form = formOf(key);
-  if (!form) return;
-  one("button", form).setAttribute("aria-pressed", String(done));
-  form.elements.done.value = done ? "0" : "1";
-  for (const bit of all(`[data-bit="${form.elements.number.value}"]`)) bit.classList.toggle("bit-done", done);
+  for (const form of formsOf(key)) {
+    one("button", form).setAttribute("aria-pressed", String(done));
+    form.elements.done.value = done ? "0" : "1";
+    if (form.closest("[hidden]")) continue;
+    for (const bit of all(`[data-bit="${form.elements.number.value}"]`)) bit.classList.toggle("bit-done", done);
+  }
 }
 
+// Keeps and sends a tick that was pressed; gives whether the step is done now.
 export function tick(event) {
   event.preventDefault();
   const form = event.target;
@@ -50,6 +53,7 @@ export function tick(event) {
   showTick(key, done);
   root().dataset.unsent = "1";
   flush();
+  return done;
 }
 
 let sending = false;

@@ -1,5 +1,6 @@
 """The clock and the sun of a unit: what it must show now, and how far it runs from true time."""
 
+import json
 from dataclasses import dataclass, field, replace
 
 import numpy as np
@@ -12,6 +13,7 @@ from skavit.core.plan.clock_settings import ChangeDay, OwnRule
 from skavit.core.plan.document import Plan
 from skavit.core.plan.sun_settings import NO_ADJUST
 from skavit.core.plan.times import ClockTime, day_number, day_of
+from skavit.core.sheet import clock_runs
 from skavit.core.simulation.dates_to_know import dates_to_know
 from skavit.core.site.almanac import sun_on
 from skavit.core.site.clock import UnitClock, WallClock, standard_offset_s, unit_clock, zone_clock
@@ -88,7 +90,7 @@ class ClockChanges:
 class MustShow:
     """What the unit must show now by its own rule, table and correction, beside what is true."""
 
-    digits: int
+    runs: str  # what it must show from which instant on, as JSON
     twelve: bool
     clock: str
     true_clock: str
@@ -110,7 +112,7 @@ def must_show(plan: Plan, kind: Kind | None, instant: int, words: Words) -> Must
     own, true = int(unit.right.digits(now)[0]), int(site.digits(now)[0])
     sun = plan.unit.sun
     return MustShow(
-        digits=own,
+        runs=json.dumps(clock_runs(plan, instant)),
         twelve=words.twelve_hour,
         clock=words.minute(own % DAY_S // 60 * 60),
         true_clock=words.minute(true % DAY_S // 60 * 60),

@@ -1,5 +1,6 @@
 """The entry sheet of a unit, now."""
 
+import json
 from dataclasses import dataclass
 
 from skavit.charts.year_sheet import OFF_THE_SHEET, year_sheet
@@ -7,12 +8,33 @@ from skavit.core.ground.arrays import DAY_S
 from skavit.core.ground.errors import SkavitError
 from skavit.core.kinds import Kind as CoreKind
 from skavit.core.plan.document import Plan
-from skavit.core.sheet import Step, digits_to_set, steps
+from skavit.core.sheet import Spell, Step, clock_runs, steps
 from skavit.core.simulation.handover import ChannelHandover
+from skavit.core.simulation.replay import Replay
 from skavit.core.text.wording import Words, capital, weekday_date
 from skavit.now import local_digits, year_at
 from skavit.units.models import Unit
 from skavit.units.results import UnitYear, unit_year
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SpellRow:
+    """A step as it stands from one instant until another; of most steps there is one."""
+
+    first: int
+    until: int
+    here: bool  # that of this moment
+    step: Step
+    done: bool
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class HourRow:
+    """A line of the table by the hour: from when to when, and what a step says then."""
+
+    when: str
+    text: str
+    here: bool
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -22,15 +44,8 @@ class SheetRow:
     number: int
     step: Step
     done: bool
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Leaving:
-    """What a channel does at this moment and next."""
-
-    name: str
-    state: str
-    next: list[str]
+    spells: list[SpellRow]
+    hours: list[HourRow]  # where it says another thing by the hour
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -45,22 +60,30 @@ class SheetPage:
     total: int
     first_open: int
     serious: list[str]  # headlines of the findings that matter
-    digits: int  # what the unit's clock must show
+    carried_until: int  # the instant until which its steps say what holds
+    clock_runs: str  # what the unit's clock must show from which instant on, as JSON
     twelve: bool
-    leaving: list[Leaving]
     printed: str
     sheet: str
 
 
 def sheet_steps(
-    unit: Unit, found: UnitYear, leaving: tuple[ChannelHandover, ...], words: Words, now: int
+    unit: Unit,
+    found: UnitYear,
+    leaving: tuple[ChannelHandover, ...],
+    words: Words,
+    now: int,
+    ahead: Replay | None = None,
 ) -> tuple[tuple[Step, ...], str]:
-    """The steps for keying the unit now; without its kind's keys, and why, where that kind cannot hold the plan."""
+    """The steps for keying the unit now; without its kind's keys, and why, where that kind cannot hold the plan.
+
+    ``ahead`` is a run of today and tomorrow, where the steps are to carry what they say through them.
+    """
     plan = unit.plan
     try:
-        return steps(plan, found.replay, leaving, now, words, unit.core_kind), ""
+        return steps(plan, found.replay, leaving, now, words, unit.core_kind, ahead), ""
     except SkavitError as error:
-        return steps(plan, found.replay, leaving, now, words), capital(str(error))
+        return steps(plan, found.replay, leaving, now, words, ahead=ahead), capital(str(error))
 
 
 def ticked_keys(unit: Unit) -> set[str]:
@@ -81,8 +104,9 @@ def sheet_page(unit: Unit, words: Words, now: int) -> SheetPage:
     found = unit_year(plan, year_at(plan.site, now))
     leaving = found.leaving(now)
     ticked = ticked_keys(unit)
-    sheet, kind_error = sheet_steps(unit, found, leaving, words, now)
-    rows = [SheetRow(number=n, step=step, done=step.key in ticked) for n, step in enumerate(sheet, start=1)]
+    sheet, kind_error = sheet_steps(unit, found, leaving, words, now, found.ahead(now))
+    words = Words(twelve_hour=kind.clock.hours == 12) if kind else words
+    rows = [_row(number, step, ticked, plan, words, now) for number, step in enumerate(sheet, start=1)]
     return SheetPage(
         unit=unit,
         plan=plan,
@@ -92,18 +116,38 @@ def sheet_page(unit: Unit, words: Words, now: int) -> SheetPage:
         total=len(rows),
         first_open=next((row.number for row in rows if not row.done), len(rows)),
         serious=[f.facts.headline(words) for f in found.findings if f.severity != "note"],
-        digits=digits_to_set(plan, now),
-        twelve=kind.clock.hours == 12 if kind else words.twelve_hour,
-        leaving=[_leaving(plan, channel, words) for channel in leaving],
-        printed=weekday_date(local_digits(plan, now) // DAY_S),
+        carried_until=min((row.spells[-1].until for row in rows if row.step.spells), default=now + DAY_S),
+        clock_runs=json.dumps(clock_runs(plan, now)),
+        twelve=words.twelve_hour,
+        printed=f"{weekday_date(local_digits(plan, now) // DAY_S)}, {_clock(plan, now, words)}",
         sheet=year_sheet(found.year_of(0), marks=[], cursor=OFF_THE_SHEET, today=None, words=words),
     )
 
 
-def _leaving(plan: Plan, channel: ChannelHandover, words: Words) -> Leaving:
-    coming = [(local_digits(plan, s.instant), "ON" if s.on else "OFF") for s in channel.next]
-    return Leaving(
-        name=channel.name,
-        state="ON" if channel.program else "OFF",
-        next=[f"{words.minute(at % DAY_S)} {action}, {weekday_date(at // DAY_S)}" for at, action in coming],
+def _row(number: int, step: Step, ticked: set[str], plan: Plan, words: Words, now: int) -> SheetRow:
+    spells = step.spells or (Spell(first=now, until=now, step=step),)
+    return SheetRow(
+        number=number,
+        step=step,
+        done=step.key in ticked,
+        spells=[
+            SpellRow(first=s.first, until=s.until, here=place == 0, step=s.step, done=s.step.key in ticked)
+            for place, s in enumerate(spells)
+        ],
+        hours=[
+            HourRow(when=_when(plan, s, words), text=s.step.brief, here=place == 0)
+            for place, s in enumerate(step.spells)
+            if s.step.brief
+        ],
     )
+
+
+def _when(plan: Plan, spell: Spell, words: Words) -> str:
+    """From when to when, each date named where it begins."""
+    first, until = (local_digits(plan, at) // DAY_S for at in (spell.first, spell.until))
+    name = f"{weekday_date(until)}, " if until != first else ""
+    return f"{weekday_date(first)}, {_clock(plan, spell.first, words)} to {name}{_clock(plan, spell.until, words)}"
+
+
+def _clock(plan: Plan, instant: int, words: Words) -> str:
+    return words.minute(local_digits(plan, instant) % DAY_S)

@@ -9,12 +9,8 @@ from weasyprint.urls import FatalURLFetchingError, URLFetcher
 from skavit.settings import BASE_DIR
 
 STATIC = BASE_DIR / "skavit" / "static"
-
-
 FONTS = STATIC / "vendor" / "b612"
-
-
-STYLE = STATIC / "sheet_pdf.css"
+STYLE = STATIC / "paper.css"
 
 
 class _Closed(URLFetcher):

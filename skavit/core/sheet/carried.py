@@ -1,0 +1,55 @@
+"""Steps that say another thing as the hours go on: the sheet carries them to tomorrow's end."""
+
+from collections.abc import Callable
+from dataclasses import replace
+from itertools import groupby
+
+from skavit.core.ground.arrays import Ints
+from skavit.core.sheet.occasion import Occasion
+from skavit.core.sheet.step import Spell, Step
+from skavit.core.simulation.handover import changes_between
+
+# A unit that pulses says another thing every minute: the sheet then carries fewer hours.
+MOST_SPELLS = 60
+
+Builder = Callable[[Occasion], list[Step]]
+
+
+def by_date(build: Builder) -> Builder:
+    """The steps of a builder as they stand today, and as they will tomorrow."""
+    return lambda occasion: _carried(occasion, build, lambda: occasion.midnights[:1])
+
+
+def by_switching(build: Builder) -> Builder:
+    """The steps of a builder as they stand now, and as they will after each switching until tomorrow's end."""
+
+    def cuts(occasion: Occasion) -> Ints:
+        assert occasion.ahead is not None
+        return changes_between(occasion.ahead, occasion.instant, int(occasion.midnights[-1]))
+
+    return lambda occasion: _carried(occasion, build, lambda: cuts(occasion))
+
+
+def _carried(occasion: Occasion, build: Builder, cuts: Callable[[], Ints]) -> list[Step]:
+    now = build(occasion)
+    if occasion.ahead is None or not now:
+        return now
+    coming = [int(cut) for cut in cuts()[: MOST_SPELLS + 1]]
+    firsts = [occasion.instant, *coming[:MOST_SPELLS]]
+    ends = [*firsts[1:], coming[MOST_SPELLS] if len(coming) > MOST_SPELLS else int(occasion.midnights[-1])]
+    by_moment = [now, *(build(occasion.moved(first)) for first in firsts[1:])]
+    if any(len(steps) != len(now) for steps in by_moment):
+        return now
+    return [
+        replace(step, spells=_joined([steps[place] for steps in by_moment], firsts, ends))
+        for place, step in enumerate(now)
+    ]
+
+
+def _joined(steps: list[Step], firsts: list[int], ends: list[int]) -> tuple[Spell, ...]:
+    """The step at each moment, neighbours that say the same as one; none where it is the same all through."""
+    found = []
+    for step, group in groupby(range(len(steps)), key=lambda place: steps[place]):
+        places = list(group)
+        found.append(Spell(first=firsts[places[0]], until=ends[places[-1]], step=step))
+    return tuple(found) if len(found) > 1 else ()
