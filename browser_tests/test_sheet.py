@@ -91,7 +91,7 @@ class HoursTest(SheetCase):
         self.assertIn("OFF first, then AUTO", mode.locator(".hour-here").inner_text())
         self.fits_the_width("modes by the hour")
         self.page.locator("[data-step-next]").tap()
-        self.assertIn("Path lights must be OFF", output.locator(".step-say:visible").inner_text())
+        self.assertIn("Channel 1 must be OFF", output.locator(".step-say:visible").inner_text())
         self.page.clock.fast_forward("47:00:00")
         self.page.get_by_text("This sheet is of").wait_for()
         self.complaints = [c for c in self.complaints if "net::ERR_" not in c]

@@ -17,6 +17,8 @@ MODE_TEXT = {
     "auto-off": "automatic, with the output switched off by hand now",
 }
 
+_BRIEF = {"auto": "automatic", "auto-on": "on by hand, automatic", "auto-off": "off by hand, automatic"}
+
 
 def _by_hand(kind: Kind | None, leave_in: str) -> str:
     """The word of the kind's mode that brings an output by hand to what it is left in; empty where it has none."""
@@ -38,19 +40,25 @@ def mode_words(kind: Kind | None, leave_in: str) -> str:
     return f"{by_hand} first, then {auto}" if by_hand else f"{auto}, with the output switched {state} by hand now"
 
 
+def _mode_brief(kind: Kind | None, leaving: tuple[ChannelHandover, ...]) -> str:
+    """The same in a few words, the channels named where they differ."""
+    told = {c.name: mode_words(kind, c.leave_in) if kind and kind.modes else _BRIEF[c.leave_in] for c in leaving}
+    if len(set(told.values())) == 1:
+        return next(iter(told.values()))
+    return "; ".join(f"{name}: {words}" for name, words in told.items())
+
+
 def mode(occasion: Occasion) -> list[Step]:
     """The mode to leave the unit in, for its way of returning to automatic."""
     leaving, kind, unit = occasion.leaving, occasion.kind, occasion.plan.unit
     modes = {channel.leave_in for channel in leaving}
     if len(modes) == 1:
-        brief = mode_words(kind, next(iter(modes)))
-        say = f"Leave the unit in {brief}."
+        say = f"Leave the unit in {mode_words(kind, next(iter(modes)))}."
     else:
-        told = [f"{channel.name}: {mode_words(kind, channel.leave_in)}" for channel in leaving]
-        brief, say = "; ".join(told), " ".join(f"{line}." for line in told)
+        say = " ".join(f"{channel.name}: {mode_words(kind, channel.leave_in)}." for channel in leaving)
     if unit.on_return_to_auto == "waits":
         say += " This unit keeps its output until the next entry acts: bring it by hand to what it must be doing now."
-    step = Step(kind="mode", title="The mode", say=say, brief=brief)
+    step = Step(kind="mode", title="The mode", say=say, brief=_mode_brief(kind, leaving))
     if kind and kind.modes:
         auto = mode_words(kind, "auto")
         by_hand = [_by_hand(kind, next(iter(modes)))] if len(modes) == 1 else []

@@ -7,10 +7,11 @@ from datetime import timedelta
 import numpy as np
 
 from skavit.core.ground.arrays import DAY_S, Ints
-from skavit.core.ground.spans import Spans
+from skavit.core.ground.spans import EMPTY, Spans, unite
 from skavit.core.plan.document import Plan
 from skavit.core.plan.overrides import Away, Boost, Countdown, Mode, Override, Setting
 from skavit.core.plan.times import day_of, sun_time_of
+from skavit.core.simulation.events import Events
 from skavit.core.simulation.output import overridden
 from skavit.core.simulation.replay import ChannelReplay, Replay, replay
 from skavit.core.site.clock import zone_clock
@@ -102,15 +103,20 @@ def handover(plan: Plan, instant: int, known: Replay | None = None) -> tuple[Cha
         wanted = bool(channel.wanted_with_run_up.at(np.array([instant]))[0])
         edges = np.concatenate([spans.on, spans.off])
         past = edges[edges <= instant]
+        leave_in = _mode(plan, wanted if plan.channels[number].windows else program)
+        coming = spans
+        if leave_in != "auto" and (leave_in == "auto-on") != program:
+            events = result.events.between(instant + 1, result.end).of_channel(number)
+            coming = _brought(spans, events, instant, result.end, on=leave_in == "auto-on")
         found.append(
             ChannelHandover(
                 name=channel.name,
                 wanted=wanted,
                 program=program,
                 since=int(past.max()) if past.size else None,
-                leave_in=_mode(plan, wanted if plan.channels[number].windows else program),
+                leave_in=leave_in,
                 by_hand=channel.hand.held_at(instant),
-                next=tuple(_next(result, number, spans, instant)),
+                next=tuple(_next(result, number, coming, instant)),
             )
         )
     return tuple(found)
@@ -125,6 +131,13 @@ def _next(result: Replay, channel: int, spans: Spans, instant: int) -> Iterator[
             on=bool(spans.at(np.array([at]))[0]),
             slot=result.plan.unit.slot_of(index)[1] + 1,
         )
+
+
+def _brought(spans: Spans, events: Events, instant: int, until: int, *, on: bool) -> Spans:
+    """The program of an output that was brought on or off by hand at an instant: so it is kept until an entry acts."""
+    first = int(min(events.instant, default=until))
+    kept = Spans(np.array([instant]), np.array([first])) if on else EMPTY
+    return unite([kept, spans.cut(first, until)])
 
 
 def _mode(plan: Plan, on: bool) -> str:

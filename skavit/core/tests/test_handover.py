@@ -53,6 +53,15 @@ class HandoverTest(unittest.TestCase):
         # Sunset on 6 December 2027 at 39.49 S is 20:27 and some seconds, daylight time (the sun's own test stands behind it).
         self.assertEqual(told, [("Mon 20:37", True, 1), ("Mon 22:40", False, 2), ("Tue 05:20", True, 3)])
 
+    def test_an_output_brought_off_by_hand_is_next_switched_by_the_entry_that_acts(self):
+        # Its OFF is missing on Sundays: the program has it on since Saturday, and by hand it was brought off.
+        rows = [entry("on", "18:00"), entry("off", "22:00", ["mon", "tue", "wed", "thu", "fri", "sat"])]
+        plan = make_plan([window("18:00", "22:00")], rows, on_return_to_auto="waits")
+        found = handover(plan, local_instant(plan, MONDAY_NOON))[0]
+        self.assertEqual((found.program, found.leave_in, found.output), (True, "auto-off", False))
+        self.assertEqual([s.on for s in found.next], [True, False, True])
+        self.assertEqual(found.next[0].instant, local_instant(plan, MONDAY_NOON + 6 * 3600))
+
     def test_purposes_name_the_windows(self):
         found = purposes(replay(plan_at(), date(2027, 1, 1), date(2027, 12, 31)))
         self.assertEqual(

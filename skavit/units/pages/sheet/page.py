@@ -8,10 +8,11 @@ from skavit.core.ground.arrays import DAY_S
 from skavit.core.ground.errors import SkavitError
 from skavit.core.kinds import Kind as CoreKind
 from skavit.core.plan.document import Plan
+from skavit.core.plan.times import day_of
 from skavit.core.sheet import Spell, Step, clock_runs, steps
 from skavit.core.simulation.handover import ChannelHandover
 from skavit.core.simulation.replay import Replay
-from skavit.core.text.wording import Words, capital, weekday_date
+from skavit.core.text.wording import SHORT_DAYS, Words, capital, weekday_date
 from skavit.now import local_digits, year_at
 from skavit.units.models import Unit
 from skavit.units.results import UnitYear, unit_year
@@ -24,6 +25,7 @@ class SpellRow:
     first: int
     until: int
     here: bool  # that of this moment
+    holds: str  # until when, where it says another thing by the hour
     step: Step
     done: bool
 
@@ -131,7 +133,14 @@ def _row(number: int, step: Step, ticked: set[str], plan: Plan, words: Words, no
         step=step,
         done=step.key in ticked,
         spells=[
-            SpellRow(first=s.first, until=s.until, here=place == 0, step=s.step, done=s.step.key in ticked)
+            SpellRow(
+                first=s.first,
+                until=s.until,
+                here=place == 0,
+                holds=_moment(plan, s.until, words) if s.step.brief and step.spells else "",
+                step=s.step,
+                done=s.step.key in ticked,
+            )
             for place, s in enumerate(spells)
         ],
         hours=[
@@ -143,10 +152,15 @@ def _row(number: int, step: Step, ticked: set[str], plan: Plan, words: Words, no
 
 
 def _when(plan: Plan, spell: Spell, words: Words) -> str:
-    """From when to when, each date named where it begins."""
-    first, until = (local_digits(plan, at) // DAY_S for at in (spell.first, spell.until))
-    name = f"{weekday_date(until)}, " if until != first else ""
-    return f"{weekday_date(first)}, {_clock(plan, spell.first, words)} to {name}{_clock(plan, spell.until, words)}"
+    """From when to when, as Sat 23:00 to Sun 06:30."""
+    same_day = local_digits(plan, spell.first) // DAY_S == local_digits(plan, spell.until) // DAY_S
+    until = _clock(plan, spell.until, words) if same_day else _moment(plan, spell.until, words)
+    return f"{_moment(plan, spell.first, words)} to {until}"
+
+
+def _moment(plan: Plan, instant: int, words: Words) -> str:
+    """A moment of today or tomorrow, as Sat 23:00."""
+    return f"{SHORT_DAYS[day_of(local_digits(plan, instant) // DAY_S).weekday()]} {_clock(plan, instant, words)}"
 
 
 def _clock(plan: Plan, instant: int, words: Words) -> str:
