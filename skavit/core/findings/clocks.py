@@ -88,11 +88,12 @@ class Out(ClockFacts):
 
     ahead_s: float = member(NUMBER)
     by: int | None = member(DAY, default=None)
+    of_rule: bool = False  # ahead of its own rule, which is not the law's
 
     def headline(self, words: Words) -> str:
         """By how much."""
         until = "" if self.by is None else f" by {day_of(self.by).isoformat()}"
-        return f"The unit's clock is {ahead_text(self.ahead_s)}{until}"
+        return f"The unit's clock is {ahead_text(self.ahead_s)}{' of its own rule' if self.of_rule else ''}{until}"
 
 
 class ClockJump(Rule):
@@ -222,6 +223,11 @@ class DstDiffers(_ByClock):
         site, unit = case.replay.site_clock, case.replay.unit_clock
         low, high = case.replay.start, case.replay.end
         found = unit.right.apart(site, low, high)
+        if found and case.plan.unit.clock.is_set_apart:
+            # Set an hour ahead, say, and without summer time: right in summer, ahead in winter.
+            error = int(case.plan.unit.clock.error_s)
+            rest = difference(Spans(np.array([low]), np.array([high])), unite(found.values()))
+            found = {way + error: spans for way, spans in found.items() if way + error} | {error: rest}
         if unit.sun is not unit.right:
             moved = difference(unite(unit.sun.apart(site, low, high).values()), unite(found.values()))
             found |= {0: moved} if len(moved) else {}
@@ -253,4 +259,6 @@ class ClockOut(_ByClock):
         worst = float(ahead[np.argmax(np.abs(ahead))])
         found = self.mended(case)
         by = None if np.ptp(ahead) < 1 else int(days[out][-1])
-        yield self.report(case, Out(harm=_harm(case, found), ahead_s=worst, by=by), days[out], found)
+        by_rule = case.replay.unit_clock.right.apart(case.replay.site_clock, case.replay.start, case.replay.end)
+        facts = Out(harm=_harm(case, found), ahead_s=worst, by=by, of_rule=bool(by_rule))
+        yield self.report(case, facts, days[out], found)

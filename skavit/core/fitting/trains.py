@@ -9,7 +9,7 @@ from skavit.core.plan.days import Weekdays
 from skavit.core.plan.document import Plan
 from skavit.core.plan.entry import Entry, Pulses
 from skavit.core.plan.limits import Limits
-from skavit.core.plan.times import ClockTime, LimitedTime, SunTime, Time
+from skavit.core.plan.times import ClockTime, LimitedTime, SunTime, Time, sun_time_of
 from skavit.core.plan.window import Cycle, Window
 
 
@@ -39,7 +39,7 @@ def key_trains(plan: Plan) -> Trains:
     for number, channel in enumerate(plan.channels):
         for window in channel.windows:
             if window.repeat:
-                made = _entries(window, window.repeat, number + 1, plan.unit.limits)
+                made = _entries(window, window.repeat, number + 1, plan)
                 if isinstance(made, str):
                     reasons[number] = made
                 else:
@@ -47,9 +47,9 @@ def key_trains(plan: Plan) -> Trains:
     return Trains(entries=tuple(entries), reasons=reasons)
 
 
-def _entries(window: Window, cycle: Cycle, channel: int, limits: Limits) -> list[Entry] | str:
+def _entries(window: Window, cycle: Cycle, channel: int, plan: Plan) -> list[Entry] | str:
     """The entries of one window, or why there are none."""
-    ended = window_end(window)
+    ended, limits = window_end(window), plan.unit.limits
     if limits.actions is None or "repeat" not in limits.actions:
         return "the unit holds no entries that repeat"
     if ended is None or not isinstance(ended[0], ClockTime) or ended[1]:
@@ -60,6 +60,8 @@ def _entries(window: Window, cycle: Cycle, channel: int, limits: Limits) -> list
         if held is None:
             return "the unit's day groups do not hold the days of the pulses"
         masks = [Weekdays(mask) for mask in held]
+    if sun_time_of(window.start) and (plan.unit.sun.source == "none" or plan.unit.sun.is_photocell):
+        return "the unit has no sun table for the pulses"
     if not _holds(window.start, limits) or ended[0].seconds % (limits.clock_step_s or 1):
         return "the unit cannot hold the times of the pulses"
     pulses = Pulses(on_s=cycle.on_s, off_s=cycle.every_s - cycle.on_s, until=ended[0])
@@ -67,14 +69,17 @@ def _entries(window: Window, cycle: Cycle, channel: int, limits: Limits) -> list
 
 
 def _holds(time: Time, limits: Limits) -> bool:
+    """Whether one entry can carry the time as it is."""
     match time:
         case LimitedTime():
-            return limits.limited_times
+            bounds = [bound for bound in (time.not_before, time.not_after) if bound is not None]
+            return limits.limited_times and all(_holds(part, limits) for part in (time.at, *bounds))
         case ClockTime():
             return not time.seconds % (limits.clock_step_s or 1)
         case SunTime():
             if limits.sun_events is not None and time.event not in limits.sun_events:
                 return False
-            return limits.sun_offset_max_min is None or abs(time.offset_min) <= limits.sun_offset_max_min
+            most = 0 if limits.offset_by == "correction" else limits.sun_offset_max_min
+            return most is None or abs(time.offset_min) <= most
         case _:
             assert_never(time)

@@ -6,10 +6,13 @@ from itertools import combinations
 from skavit.core.ground.errors import SkavitError
 from skavit.core.kinds.kind import Dialogue, Kind, Press
 from skavit.core.plan.days import WEEKDAYS, Weekdays
+from skavit.core.plan.entry import MAX_PULSE_S
 from skavit.core.sun.days import SunEvent
 
 NO_DAYS = "--"
 NO_HOUR = "--"
+EVERY_YEAR = "----"
+PULSE_WORD = "PULSE"
 CLOCK_WORD = "TIME"
 USUAL_CORRECTION_MAX_MIN = 120
 LONGEST_RUN_MIN = 240
@@ -28,7 +31,8 @@ _ALWAYS: dict[str, tuple[str, ...]] = {
     "week": ("1", "2", "3", "4", "last"),
     "weekday": OWN_SHORT,
     "run": tuple(map(str, range(LONGEST_RUN_MIN + 1))),
-    "pause": tuple(map(str, range(61))),
+    **dict.fromkeys(("spray_min", "spray_s", "pause_min", "pause_s"), _TWO_DIGITS),
+    "pulse": tuple(map(str, range(1, MAX_PULSE_S + 1))),
     **{name: (DARK, word) for name, word in zip(WEEKDAYS, OWN_SHORT, strict=True)},
 }
 
@@ -41,6 +45,8 @@ def options(kind: Kind, dialogue: str, field: str) -> tuple[str, ...]:
     name = {"rise_hour": "hour", "set_hour": "hour", "rise_minute": "minute", "set_minute": "minute"}.get(name, name)
     if dialogue == "slot" and name in _IN_A_SLOT:
         return _IN_A_SLOT[name](kind)
+    if dialogue == "holidays" and name == "year":
+        return EVERY_YEAR, *_ALWAYS["year"]
     if name in _OF_THE_KIND:
         return _OF_THE_KIND[name](kind)
     return _ALWAYS[name.removeprefix("from_").removeprefix("to_")]
@@ -67,6 +73,11 @@ def _day_groups(kind: Kind) -> tuple[str, ...]:
 def _signed(kind: Kind) -> tuple[str, ...]:
     most = kind.limits.sun_offset_max_min or USUAL_CORRECTION_MAX_MIN
     return tuple(f"{minutes:+d}" if minutes else "0" for minutes in [*range(most + 1), *range(-most, 0)])
+
+
+def _actions(kind: Kind) -> tuple[str, ...]:
+    pulses = kind.slot_dialogue is not None and any(turned.field == "pulse" for turned in kind.slot_dialogue.fields)
+    return (kind.slot.on_word, kind.slot.off_word, *([PULSE_WORD] if pulses else []))
 
 
 def _degrees(axis: str, most: int) -> Callable[[Kind], tuple[str, ...]]:
@@ -140,6 +151,8 @@ def applies(kind: Kind, field: str, values: Values) -> bool:
     """Whether a unit asks for a field at all, given the values before it."""
     if field in ("from_month", "from_week", "to_month", "to_week") and "rule" in values:
         return values["rule"] == "own"
+    if field == "pulse":
+        return values.get("action") == PULSE_WORD
     half, _, name = field.rpartition("_")
     event = values.get(f"{half}_event" if half in ("on", "off") else "event")
     if event is None or half not in ("", "on", "off"):
@@ -206,7 +219,8 @@ _OF_THE_KIND: dict[str, Callable[[Kind], tuple[str, ...]]] = {
     "offset": _signed,
     "rise_min": _signed,
     "set_min": _signed,
-    "action": lambda kind: (kind.slot.on_word, kind.slot.off_word),
+    "action": _actions,
+    "channel_mode": lambda kind: kind.channel_modes,
     "days": _day_groups,
     "channel": channel_words,
     "rule": lambda kind: kind.clock.rules,

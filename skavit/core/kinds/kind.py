@@ -17,17 +17,21 @@ SECTIONS = (
     "found",
     "power",
     "reset",
+    "channels",
     "clock",
     "date",
     "rule",
+    "summer",
     "place",
     "suncheck",
     "correction",
     "operating",
     "slots",
+    "holidays",
     "readback",
     "mode",
     "lock",
+    "pin",
     "cover",
 )
 RULES = ("zone", "none", "us", "us-1987", "eu", "own", "by-hand")
@@ -42,7 +46,8 @@ FIELDS = (
     *("from_month", "from_week", "to_month", "to_week"),
     *("latitude", "longitude", "utc", "region", "table"),
     *("channel", "rise_min", "set_min", "rise_hour", "rise_minute", "set_hour", "set_minute"),
-    *("action", "event", "offset", "days", "run", "from_day", "to_day", "pause"),
+    *("action", "event", "offset", "days", "run", "from_day", "to_day", "pulse"),
+    *("spray_min", "spray_s", "pause_min", "pause_s", "channel_mode"),
     *(f"{half}_{name}" for half in ("on", "off") for name in ENTRY_FIELDS if name != "action"),
     *("mon", "tue", "wed", "thu", "fri", "sat", "sun"),
 )
@@ -201,6 +206,7 @@ class Kind(Record):
     power: Power = Power()
     reset: Reset | None = None
     modes: Modes | None = None
+    channel_modes: tuple[str, ...] = ()  # asked for at first power: each by its own entries, all together, pulses
     operating: tuple[str, ...] = ()  # modes that exclude one another; a change may wipe the memory
     clock_dialogue: Dialogue | None = None
     date_dialogue: Dialogue | None = None
@@ -208,16 +214,25 @@ class Kind(Record):
     place_dialogue: Dialogue | None = None
     correction_dialogue: Dialogue | None = None
     operating_dialogue: Dialogue | None = None
+    channels_dialogue: Dialogue | None = None
+    holidays_dialogue: Dialogue | None = None  # opens a new one each time
     slot_dialogue: Dialogue | None = None
     order: tuple[str, ...] = field(default=SECTIONS, metadata={"choices": SECTIONS})
     cover_switches: bool = False
     lock: tuple[Press, ...] = ()
+    pin: tuple[Press, ...] = ()  # by which a PIN is set
+    summer: tuple[Press, ...] = ()  # by which summer time is put on and off by hand
     dark_after_s: int = 0
 
     @property
     def slug(self) -> str:
         """Its name as it stands in an address."""
         return re.sub(r"[^a-z0-9]+", "-", self.name.lower()).strip("-")
+
+    @property
+    def moved_by_hand(self) -> bool:
+        """Whether somebody must put its clock on and back for summer time: it knows no rule at all."""
+        return set(self.clock.rules) == {"by-hand"}
 
     @property
     def slots(self) -> int | None:
@@ -268,6 +283,8 @@ class Kind(Record):
             ("reset.press", self.reset.press if self.reset else ()),
             ("slot.clear", self.slot.clear),
             ("lock", self.lock),
+            ("pin", self.pin),
+            ("summer", self.summer),
         ):
             for index, press in enumerate(presses):
                 yield f"{place}[{index}]", press
@@ -276,7 +293,17 @@ class Kind(Record):
                 yield place, Press(keys=(key,))
 
 
-DIALOGUES = ("clock", "date", "rule", "place", "correction", "operating", "slot")
+DIALOGUES = ("channels", "clock", "date", "rule", "place", "correction", "operating", "slot", "holidays")
+
+
+def whole_order(order: tuple[str, ...]) -> tuple[str, ...]:
+    """An order with every step: one that it does not name stands after the step that usually comes before it."""
+    found = list(order)
+    for place, section in enumerate(SECTIONS):
+        if section not in found:
+            before = SECTIONS[place - 1] if place else None
+            found.insert(found.index(before) + 1 if before else 0, section)
+    return tuple(found)
 
 
 def read_kind(node: Node) -> Kind:
@@ -288,7 +315,7 @@ def read_kind(node: Node) -> Kind:
     Node(node.value["format"], "format").choice([FORMAT])
     kind = Kind.read(Node({name: value for name, value in node.value.items() if name != "format"}))
     _check(kind)
-    return kind
+    return kind.with_order(whole_order(kind.order))
 
 
 def parse_kind(data: bytes) -> Kind:

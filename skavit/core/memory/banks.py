@@ -40,7 +40,9 @@ def banks_of(limits: Limits) -> tuple[Bank, ...]:
 def holds_single(bank: Bank, entry: Entry) -> bool:
     """Whether one slot of the bank can hold the entry by itself."""
     by_sun = sun_time_of(entry.at) is not None
-    return not bank.is_pair and bank.holds_action(on=entry.on) and bank.holds_time(by_sun=by_sun)
+    if bank.is_pair:
+        return bank.repeats and entry.repeat is not None and bank.holds_time(by_sun=by_sun)
+    return bank.holds_action(on=entry.on) and bank.holds_time(by_sun=by_sun)
 
 
 def holds_pair(bank: Bank, on: Entry, off: Entry) -> bool:

@@ -15,6 +15,8 @@ MAX_SHIFT_MIN = 180
 MAX_BY_HAND_MIN = 1440
 MAX_ERROR_S = 50 * 366 * 86400
 MAX_DRIFT_S_PER_DAY = 3600
+# Nobody sets a clock so far out but by the hour.
+SET_APART_S = 1800
 
 
 WEEKDAY = Form(
@@ -117,6 +119,11 @@ class ClockSettings(Record):
     def is_right(self) -> bool:
         """Whether the clock is not known to be out."""
         return not self.error_s and not self.fast_s_per_day
+
+    @property
+    def is_set_apart(self) -> bool:
+        """Whether it was set to another time for good, as by an hour; it does not drift."""
+        return abs(self.error_s) >= SET_APART_S and not self.fast_s_per_day
 
     @classmethod
     def judged(cls, keys: ObjectNode, given: dict[str, Any]) -> dict[str, Any]:

@@ -31,12 +31,17 @@ class Bank(Record):
     per: str = member(word(PER), default="unit")
     off_days: str = member(word(OFF_DAYS), default="own")  # "same": the OFF acts on the days of its ON
     over_midnight: bool = member(flag(), default=True)  # whether the OFF of a pair may act on the day after its ON
+    repeats: bool = member(
+        flag(), default=False
+    )  # whether a pair may be one entry that repeats, from its start to its end
 
     @classmethod
     def judged(cls, keys: ObjectNode, given: dict[str, Any]) -> dict[str, Any]:
         """Refuse days of an OFF where a slot holds no pair."""
         if given["shape"] != "pair" and "off_days" in keys:
             raise PlanError(join(keys.path, "off_days"), f"off_days of a {given['shape']} slot", "off_days of a pair")
+        if given["shape"] != "pair" and "repeats" in keys:
+            raise PlanError(join(keys.path, "repeats"), f"repeats of a {given['shape']} slot", "repeats of a pair")
         return given
 
     @property

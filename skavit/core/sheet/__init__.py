@@ -9,7 +9,7 @@ from collections.abc import Callable
 
 from skavit.core.kinds.kind import SECTIONS, Kind
 from skavit.core.plan.document import Plan
-from skavit.core.sheet import handing_over, setting_up
+from skavit.core.sheet import handing_over, holidays, setting_up
 from skavit.core.sheet import slots as memory
 from skavit.core.sheet.carried import by_date, by_switching
 from skavit.core.sheet.occasion import Occasion, clock_runs, digits_to_set
@@ -27,17 +27,21 @@ _BUILDERS: dict[str, Callable[[Occasion], list[Step]]] = {
     "found": setting_up.found,
     "power": setting_up.power,
     "reset": setting_up.reset,
+    "channels": setting_up.channels,
     "clock": by_date(setting_up.clock),
     "date": by_date(setting_up.date_),
     "rule": setting_up.rule,
+    "summer": setting_up.summer,
     "place": setting_up.place,
     "suncheck": by_date(setting_up.suncheck),
     "correction": by_date(setting_up.correction),
     "operating": setting_up.operating,
     "slots": memory.slots,
+    "holidays": holidays.holidays,
     "readback": memory.readback,
     "mode": by_switching(handing_over.mode),
     "lock": handing_over.lock,
+    "pin": handing_over.pin,
     "cover": by_switching(handing_over.cover),
 }
 
@@ -55,11 +59,11 @@ def steps(
 
     ``ahead`` is a replay in which today and tomorrow stand: given, the steps carry what they say through them.
 
-    Raises :class:`SkavitError` where a unit of this kind cannot hold the plan: which entry, and why.
+    What a unit of this kind cannot hold is refused at its step, in plain words: the others keep their keys.
     """
     coming = stretch_at(plan, year, instant) if plan.unit.keyings else ()
     year = year.of_set(coming[0].keying) if coming else year
     occasion = Occasion.at(year.plan if coming else plan, kind, year, leaving, instant, words, ahead)
     order = kind.order if kind else SECTIONS
     found = [step for section in order for step in _BUILDERS[section](occasion)]
-    return (*found, *rekeying(plan, coming, words))
+    return (*holidays.unheld(occasion), *found, *rekeying(plan, coming, words, kind))

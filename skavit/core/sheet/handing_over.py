@@ -66,7 +66,9 @@ def mode(occasion: Occasion) -> list[Step]:
             Press(keys=(kind.modes.key,), field="mode", until=word) for word in (*filter(None, by_hand), auto)
         )
         shown = Display(rows=(DisplayRow(word="mode", value=auto),))
-        step = replace(step, presses=presses, display=shown)
+        by_chance = [m.word for m in kind.modes.cycle if m.means == "random"]
+        say += "".join(f" Not {word}: that switches at random." for word in by_chance)
+        step = replace(step, say=say, presses=presses, display=shown)
     # What was left in automatic runs on by itself: the hours go on, and it is left so still. Another set of entries is not.
     return [keyed(step, [entry.to_json() for entry in unit.entries], unit.on_return_to_auto)]
 
@@ -89,6 +91,15 @@ def lock(occasion: Occasion) -> list[Step]:
         presses=kind.lock,
     )
     return [keyed(step, say, dark)]
+
+
+def pin(occasion: Occasion) -> list[Step]:
+    """A PIN, where the kind takes one."""
+    kind = occasion.kind
+    if kind is None or not kind.pin:
+        return []
+    say = "Set a PIN, and write it down for whoever comes next: without it only a reset opens the keys."
+    return [keyed(Step(kind="pin", title="PIN", say=say, presses=kind.pin))]
 
 
 def cover(occasion: Occasion) -> list[Step]:

@@ -3,6 +3,7 @@
 import numpy as np
 
 from skavit.core.ground.arrays import DAY_S, YEAR_DAYS
+from skavit.core.kinds.kind import Kind
 from skavit.core.plan.document import Plan
 from skavit.core.plan.entry import Entry
 from skavit.core.plan.keyings import Stretch, stretches
@@ -33,8 +34,11 @@ def entry_text(entry: Entry, words: Words) -> str:
     return f"{entry.action.upper()} {words.time(entry.at)}, {days_text(entry.days)}{tail}"
 
 
-def rekeying(plan: Plan, coming: tuple[Stretch, ...], words: Words) -> list[Step]:
-    """A step for the next keying; none where one set stands in the unit all the time."""
+def rekeying(plan: Plan, coming: tuple[Stretch, ...], words: Words, kind: Kind | None = None) -> list[Step]:
+    """A step for the next keying; none where one set stands in the unit all the time.
+
+    A season in which nothing acts is a mode where the kind has one for it: the entries stay.
+    """
     if len(coming) < 2:
         return []
     now, following = coming[:2]
@@ -42,9 +46,9 @@ def rekeying(plan: Plan, coming: tuple[Stretch, ...], words: Words) -> list[Step
     told = changes(old, new, words)
     title = f"Key anew on {dated_text(following.first)}"
     name = plan.unit.keyings[following.keying - 1].name if following.keying else ""
-    step = Step(
-        kind="rekey",
-        title=f"{title}: {name}" if name else title,
-        say="; ".join(told) + "." if told else "Nothing changes.",
-    )
+    say = "; ".join(told) + "." if told else "Nothing changes."
+    off = next((mode.word for mode in kind.modes.cycle if mode.means == "off"), "") if kind and kind.modes else ""
+    if off and old and not new:
+        say = f"Nothing is wanted from then on: leave it in {off}, and the entries stay."
+    step = Step(kind="rekey", title=f"{title}: {name}" if name else title, say=say)
     return [keyed(step, title, told)]

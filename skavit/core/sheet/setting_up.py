@@ -7,29 +7,32 @@ from typing import assert_never
 
 import numpy as np
 
-from skavit.core.ground.arrays import DAY_S
+from skavit.core.ground.arrays import DAY_S, YEAR_DAYS
 from skavit.core.ground.errors import SkavitError
 from skavit.core.kinds.fields import OWN_SHORT, hour_text, keying
 from skavit.core.kinds.kind import Dialogue, Kind, Press
 from skavit.core.kinds.place import place_values, sun_shown
 from skavit.core.plan.clock_settings import ByHand, NamedRule, OwnRule
-from skavit.core.plan.document import OPERATING
+from skavit.core.plan.document import CHANNEL_MODES, OPERATING
 from skavit.core.plan.sun_settings import NO_ADJUST, Adjust
-from skavit.core.plan.times import day_number, day_of, sun_time_of
+from skavit.core.plan.times import day_of, sun_time_of
 from skavit.core.sheet.occasion import Occasion
 from skavit.core.sheet.step import Display, DisplayRow, Step, keyed
-from skavit.core.site.clock_check import law_as_rule, rule_against_law
+from skavit.core.site.clock import standard_offset_s
+from skavit.core.site.clock_check import Change, clock_changes, law_as_rule, rule_against_law
 from skavit.core.text.wording import (
     FULL_DAYS,
     MONTHS,
     RULE_TEXT,
     SHORT_DAYS,
+    ahead_text,
     count,
-    dates_text,
     duration_text,
     rule_text,
+    unit_rule_text,
 )
 
+CHANNEL_TEXT = {"independent": "each by its own entries", "together": "all together", "pulse": "in pulses"}
 # A displayed rule is compared with the law over so many years.
 YEARS_AHEAD = 10
 SUNDAY = 6
@@ -93,7 +96,7 @@ def reset(occasion: Occasion) -> list[Step]:
 def clock(occasion: Occasion) -> list[Step]:
     """Time, and the weekday where the unit knows no date."""
     day, kind = occasion.day, occasion.kind
-    rule = rule_text(occasion.plan.unit.clock.dst)
+    rule = unit_rule_text(occasion.plan.unit.clock.dst, by_hand=kind is not None and kind.moved_by_hand)
     if kind is None:
         say = (
             f"Set the year {day.year}, then the date, then the time. {_weekday_says(day)} Look at AM and PM. "
@@ -105,6 +108,7 @@ def clock(occasion: Occasion) -> list[Step]:
         say = f"It knows no date: set {FULL_DAYS[day.weekday()]} by hand. Summer time: {rule}."
     if kind is not None and kind.clock.hours_switch:
         say += f" 12 or 24 hours: {kind.clock.hours_switch}."
+    say += _true_time(occasion)
     seconds = occasion.digits % DAY_S
     values = {
         "hour": hour_text(kind, seconds // 3600) if kind else "",
@@ -121,8 +125,17 @@ def clock(occasion: Occasion) -> list[Step]:
             weekdays=tuple((name, i == day.weekday()) for i, name in enumerate(OWN_SHORT)),
         ),
     )
-    step = _pressed(step, kind, "clock", values)
+    step = pressed(step, kind, "clock", values)
     return [keyed(step, occasion.plan.unit.clock.to_json(), day.isoformat())]
+
+
+def _true_time(occasion: Occasion) -> str:
+    """What the law's clock shows, where the unit's is to show another time."""
+    true = int(occasion.year.site_clock.digits(np.array([occasion.instant]))[0])
+    if abs(true - occasion.digits) < 60:
+        return ""
+    way = ahead_text(occasion.digits - true)
+    return f" By its own rule it is {way} now: the true time here is another."
 
 
 def date_(occasion: Occasion) -> list[Step]:
@@ -140,7 +153,7 @@ def date_(occasion: Occasion) -> list[Step]:
             weekdays=tuple((name, i == day.weekday()) for i, name in enumerate(OWN_SHORT)),
         ),
     )
-    step = _pressed(step, kind, "date", values)
+    step = pressed(step, kind, "date", values)
     return [keyed(step, day.isoformat())]
 
 
@@ -175,7 +188,7 @@ def rule(occasion: Occasion) -> list[Step]:
         say=say,
         display=Display(rows=tuple(rows)),
     )
-    step = _pressed(step, kind, "rule", values)
+    step = pressed(step, kind, "rule", values)
     return [keyed(step, values, say)]
 
 
@@ -208,10 +221,59 @@ def _rule_values(occasion: Occasion, kind: Kind) -> tuple[dict[str, str], str]:
                 f"{word}_week": "last" if change.week == 5 else str(change.week),
             }
         return values, "A rule of its own, on Sundays: the law here has no name in this unit."
-    apart = rule_against_law(NamedRule("none"), zone, range(years[0], years[0] + 1))
-    days = [np.arange(day_number(a.first), day_number(a.last) + 1) for a in apart]
-    when = dates_text(np.concatenate(days)) if days else "no date"
+    when = "; ".join(_law_changes(occasion)) or "the law here changes no clock"
     return {"rule": _nothing(kind)}, f"This unit knows no rule that is the law here. Move it by hand: {when}."
+
+
+def _law_changes(occasion: Occasion) -> list[str]:
+    """The next two clock changes at the site, in words; none where the law has none within a year."""
+    clock = occasion.year.site_clock
+    coming = clock_changes(clock, occasion.instant, occasion.instant + YEAR_DAYS * DAY_S)[:2]
+    return [_change_words(occasion, change) for change in coming]
+
+
+def _change_words(occasion: Occasion, change: Change) -> str:
+    """Such as on Sun 4 Apr 2027 at 03:00 back by 1 h."""
+    at = f"on {date_words(change.digits)} at {occasion.words.minute(change.digits % DAY_S)}"
+    return f"{at} {'on' if change.by_s > 0 else 'back'} by {duration_text(abs(change.by_s))}"
+
+
+def summer(occasion: Occasion) -> list[Step]:
+    """Summer time moved by hand: whether it is on now, and the dates on which somebody must come."""
+    kind, dst = occasion.kind, occasion.plan.unit.clock.dst
+    if kind is None or not (kind.moved_by_hand or isinstance(dst, ByHand)):
+        return []
+    if dst == NamedRule("zone"):
+        coming = _law_changes(occasion)
+    else:
+        until = occasion.instant + YEAR_DAYS * DAY_S
+        own = clock_changes(occasion.unit_clock.right, occasion.instant, until)[:2]
+        coming = [_change_words(occasion, change) for change in own]
+    standard = standard_offset_s(occasion.plan.site.timezone, occasion.day.year)
+    is_on = occasion.digits - occasion.instant > standard
+    say = f"Summer time is {'on' if is_on else 'off'} now{': the display must show so' if kind.summer else ''}. "
+    say += f"It knows no rule. Move it {', and '.join(coming)}." if coming else "Nobody moves it within a year."
+    step = Step(kind="summer", title="Summer time by hand", say=say, presses=kind.summer)
+    return [keyed(step, is_on, coming)]
+
+
+def channels(occasion: Occasion) -> list[Step]:
+    """How its channels switch, where it asks for that when it is first powered."""
+    kind, mode = occasion.kind, occasion.plan.unit.channel_mode
+    if kind is None or kind.channels_dialogue is None:
+        return []
+    place = CHANNEL_MODES.index(mode)
+    step = Step(
+        kind="channels",
+        title="Channels",
+        say="It asks for this when it is first powered, and after a reset.",
+        caution="Changing it later may wipe the entries.",
+    )
+    if place >= len(kind.channel_modes):
+        return [replace(step, refused=f"{kind.name}: it has no way to switch its channels {CHANNEL_TEXT[mode]}")]
+    word = kind.channel_modes[place]
+    step = replace(step, display=Display(rows=(DisplayRow(word="channels", value=word),)))
+    return [keyed(pressed(step, kind, "channels", {"channel_mode": word}), word)]
 
 
 def _nothing(kind: Kind) -> str:
@@ -230,7 +292,7 @@ def place(occasion: Occasion) -> list[Step]:
         say=say,
         display=Display(rows=tuple(DisplayRow(word=name, value=value) for name, value in values.items())),
     )
-    step = _pressed(step, kind, "place", values)
+    step = pressed(step, kind, "place", values)
     return [keyed(step, values)]
 
 
@@ -271,7 +333,8 @@ def correction(occasion: Occasion) -> list[Step]:
     if kind.sun.per_channel:
         return [_correction(occasion, kind, adjust, number) for number, adjust in enumerate(adjusts, start=1)]
     if any(one != other for one, other in pairwise(adjusts)):
-        raise SkavitError(f"{kind.name}: one correction for all channels, and the plan has several")
+        wrong = f"{kind.name}: one correction for all channels, and the plan has several"
+        return [Step(kind="correction", title="Correction", say="The channels' corrections differ.", refused=wrong)]
     return [_correction(occasion, kind, adjusts[0], None)]
 
 
@@ -281,7 +344,8 @@ def _correction(occasion: Occasion, kind: Kind, adjust: Adjust, channel: int | N
     if sun.offset == "clock-time":
         times = own_sun(occasion, kind)
         if times is None:
-            raise SkavitError(f"{kind.name}: no sun time today that a correction could be keyed by")
+            wrong = f"{kind.name}: no sun time today that a correction could be keyed by"
+            return Step(kind="correction", title="Correction", say="The sun does not rise or set today.", refused=wrong)
         shown = []
         for digits, minutes, name in zip(times, (adjust.sunrise_min, adjust.sunset_min), ("rise", "set"), strict=True):
             seconds = (round(digits / 60) + minutes) * 60 % DAY_S
@@ -305,7 +369,7 @@ def _correction(occasion: Occasion, kind: Kind, adjust: Adjust, channel: int | N
             )
         ),
     )
-    step = _pressed(step, kind, "correction", values)
+    step = pressed(step, kind, "correction", values)
     return keyed(step, values)
 
 
@@ -330,14 +394,18 @@ def operating(occasion: Occasion) -> list[Step]:
         say="Before the entries: a change of this mode may wipe them.",
         display=Display(rows=(DisplayRow(word="mode", value=mode),)),
     )
-    step = _pressed(step, kind, "operating", {"operating": mode})
+    step = pressed(step, kind, "operating", {"operating": mode})
     return [keyed(step, mode)]
 
 
-def _pressed(step: Step, kind: Kind | None, name: str, values: dict[str, str]) -> Step:
+def pressed(step: Step, kind: Kind | None, name: str, values: dict[str, str]) -> Step:
     """The step with the presses and the sign of a dialogue; as it is where the kind has none."""
     dialogue: Dialogue | None = dict(kind.dialogues()).get(name) if kind else None
     if kind is None or dialogue is None:
         return step
     leave = (Press(keys=(dialogue.leave,)),) if dialogue.leave else ()
-    return replace(step, presses=(*dialogue.enter, *keying(kind, name, values), *leave), sign=dialogue.sign)
+    try:
+        presses = keying(kind, name, values)
+    except SkavitError as error:
+        return replace(step, refused=str(error))
+    return replace(step, presses=(*dialogue.enter, *presses, *leave), sign=dialogue.sign)

@@ -9,6 +9,7 @@ from skavit.core.kinds.fields import (
     CLOCK_WORD,
     DARK,
     OWN_SHORT,
+    PULSE_WORD,
     clearing,
     days_word,
     dialogue_of,
@@ -21,7 +22,7 @@ from skavit.core.kinds.kind import Kind, Press
 from skavit.core.memory.pairing import paired
 from skavit.core.plan.days import WEEKDAYS, Narrowed, Weekdays
 from skavit.core.plan.entry import Entry
-from skavit.core.plan.times import ClockTime, LimitedTime, SunTime, sun_time_of
+from skavit.core.plan.times import ClockTime, LimitedTime, SunTime, Time, sun_time_of
 from skavit.core.sheet.occasion import Occasion
 from skavit.core.sheet.step import Display, DisplayRow, Step, keyed
 from skavit.core.simulation.purpose import purposes
@@ -36,18 +37,12 @@ class Slot:
 
 
 def slots_of(occasion: Occasion) -> tuple[Slot, ...]:
-    """The plan's entries in the slots of the kind. Raises :class:`SkavitError` where they do not go into its slots."""
+    """The plan's entries in the slots of the kind; one that does not go into its slots stands in one by itself."""
     entries, kind = occasion.plan.unit.entries, occasion.kind
-    if kind is None or kind.slot.shape == "single":
-        places: tuple[tuple[int, ...], ...] = tuple((place,) for place in range(len(entries)))
-    else:
+    places: list[tuple[int, ...]] = [(place,) for place in range(len(entries))]
+    if kind is not None and kind.slot.shape != "single":
         found = paired(entries)
-        for place in found.alone:
-            wrong = "has no OFF of its own channels and days" if entries[place].on else "is an OFF without an ON"
-            raise SkavitError(f"{kind.name}: entry {place + 1} {wrong} for its slot")
-        places = found.pairs
-    if kind is not None and kind.slots is not None and len(places) > kind.slots:
-        raise SkavitError(f"{kind.name}: {len(places)} slots are needed, it has {kind.slots}")
+        places = sorted([*found.pairs, *((place,) for place in found.alone)])
     return tuple(Slot(entries=tuple((place, entries[place]) for place in held)) for held in places)
 
 
@@ -63,11 +58,24 @@ def slots(occasion: Occasion) -> list[Step]:
             title=f"Slot {number}" + (f", {serves}" if serves else ""),
             say="; ".join(_sentence(entry, occasion.words) for _, entry in slot.entries),
             display=display_of(occasion, number, slot),
-            presses=_presses(occasion.kind, number, slot),
             sign=dialogue_of(occasion.kind, "slot").sign if occasion.kind else "",
         )
+        step = _with_presses(step, occasion.kind, number, slot)
         steps.append(keyed(step, number, [entry.to_json() for _, entry in slot.entries]))
     return [*steps, *_empty(occasion, len(held))]
+
+
+def _with_presses(step: Step, kind: Kind | None, number: int, slot: Slot) -> Step:
+    """The step with the keys that bring the slot to what it must hold; in plain words where its dialogue cannot say it."""
+    if kind is None:
+        return step
+    into = dialogue_of(kind, "slot").enter if number == 1 else (Press(keys=(kind.slot.next,)),)
+    if kind.slots is not None and number > kind.slots:
+        return replace(step, sign="", refused=f"{kind.name}: it has {count(kind.slots, 'slot')}")
+    try:
+        return replace(step, presses=(*into, *keying(kind, "slot", slot_values(kind, slot))))
+    except SkavitError as error:
+        return replace(step, presses=into, sign="", refused=str(error))
 
 
 def _serves(told: list[str]) -> str:
@@ -90,7 +98,7 @@ def display_of(occasion: Occasion, number: int, slot: Slot) -> Display:
     if isinstance(entry.days, Weekdays):
         week = tuple((name, bool(entry.days.mask >> i & 1)) for i, name in enumerate(OWN_SHORT))
     rows = [row for _, part in slot.entries for row in (_row(occasion, part), *_pulse_rows(part, occasion.words))]
-    if kind and kind.slot.shape == "run":
+    if kind and kind.slot.shape == "run" and _runs(slot):
         rows = [rows[0], DisplayRow(word="run", value=f"{_run_min(slot)} min")]
     return Display(
         rows=tuple(rows),
@@ -127,35 +135,56 @@ def _pulse_rows(entry: Entry, words: Words) -> list[DisplayRow]:
     ]
 
 
-def _presses(kind: Kind | None, number: int, slot: Slot) -> tuple[Press, ...]:
-    if kind is None:
-        return ()
-    dialogue = dialogue_of(kind, "slot")
-    into = dialogue.enter if number == 1 else (Press(keys=(kind.slot.next,)),)
-    return (*into, *keying(kind, "slot", slot_values(kind, slot)))
-
-
 def slot_values(kind: Kind, slot: Slot) -> dict[str, str]:
     """What each field of a slot must read. Raises :class:`SkavitError` for what the slot has no place for."""
     fields = {turned.field for turned in dialogue_of(kind, "slot").fields}
     index, entry = slot.entries[0]
     where = f"{kind.name}: entry {index + 1}"
-    if entry.ends_itself:
-        raise SkavitError(f"{where}: its slots take no pulses")
-    values = {"pause": "0"} if "pause" in fields else {}
-    values |= _channel_values(kind, entry, fields, where) | _days_values(entry, fields, where)
+    values = _channel_values(kind, entry, fields, where) | _days_values(entry, fields, where)
+    values |= _pulse_values(entry, fields, where)
+    if kind.slot.shape != "single" and len(slot.entries) == 1 and entry.repeat is None:
+        wrong = "has no OFF of its own channels and days" if entry.on else "is an OFF without an ON"
+        raise SkavitError(f"{where} {wrong} for its slot")
     match kind.slot.shape:
         case "pair":
-            for half, (place, part) in zip(("on_", "off_"), slot.entries, strict=True):
-                values |= _time_values(kind, part, half, fields, f"{kind.name}: entry {place + 1}")
+            ends = [entry.at for _, entry in slot.entries] if entry.repeat is None else [entry.at, entry.repeat.until]
+            for half, time, (place, _) in zip(("on_", "off_"), ends, (slot.entries[0], slot.entries[-1]), strict=True):
+                values |= _time_values(kind, time, half, fields, f"{kind.name}: entry {place + 1}")
             return values
         case "run":
-            return values | _time_values(kind, entry, "", fields, where) | {"run": str(_run_min(slot))}
+            return values | _time_values(kind, entry.at, "", fields, where) | {"run": str(_run_min(slot))}
         case "single":
-            action = kind.slot.on_word if entry.on else kind.slot.off_word
-            return values | _time_values(kind, entry, "", fields, where) | {"action": action}
+            return values | _time_values(kind, entry.at, "", fields, where) | {"action": _action_word(kind, entry)}
         case _:
             assert_never(kind.slot.shape)
+
+
+def _action_word(kind: Kind, entry: Entry) -> str:
+    if entry.pulse_s is not None:
+        return PULSE_WORD
+    return kind.slot.on_word if entry.on else kind.slot.off_word
+
+
+def _pulse_values(entry: Entry, fields: set[str], where: str) -> dict[str, str]:
+    """Seconds of a pulse; how long it sprays and pauses, both nought where it is on without a break."""
+    if entry.pulse_s is not None:
+        if "pulse" not in fields:
+            raise SkavitError(f"{where}: its slots take no pulses")
+        return {"pulse": str(entry.pulse_s)}
+    if "spray_s" not in fields:
+        if entry.repeat is not None:
+            raise SkavitError(f"{where}: its slots take no pulses")
+        return {}
+    lengths = (entry.repeat.on_s, entry.repeat.off_s) if entry.repeat else (0, 0)
+    found: dict[str, str] = {}
+    for name, seconds in zip(("spray", "pause"), lengths, strict=True):
+        found |= {f"{name}_min": f"{seconds // 60:02d}", f"{name}_s": f"{seconds % 60:02d}"}
+    return found
+
+
+def _runs(slot: Slot) -> bool:
+    """Whether it is a start and a run: both ends are clock times."""
+    return len(slot.entries) == 2 and all(isinstance(entry.at, ClockTime) for _, entry in slot.entries)
 
 
 def _run_min(slot: Slot) -> int:
@@ -193,16 +222,16 @@ def _days_values(entry: Entry, fields: set[str], where: str) -> dict[str, str]:
     return values
 
 
-def _time_values(kind: Kind, entry: Entry, half: str, fields: set[str], where: str) -> dict[str, str]:
-    match entry.at:
+def _time_values(kind: Kind, at: Time, half: str, fields: set[str], where: str) -> dict[str, str]:
+    match at:
         case LimitedTime():
             raise SkavitError(f"{where}: its slots take no earliest or latest time")
-        case SunTime() as at:
+        case SunTime():
             return _sun_values(kind, at, half, fields, where)
-        case ClockTime() as at:
+        case ClockTime():
             return _clock_values(kind, at, half, fields, where)
         case _:
-            assert_never(entry.at)
+            assert_never(at)
 
 
 def _sun_values(kind: Kind, at: SunTime, half: str, fields: set[str], where: str) -> dict[str, str]:

@@ -41,6 +41,7 @@ class Step:
     say: str
     display: Display | None = None
     caution: str = ""
+    refused: str = ""  # why the unit cannot be keyed so: such a step is never done
     presses: tuple[Press, ...] = ()
     repeat: int = 1
     otherwise: tuple[Press, ...] = ()
@@ -72,6 +73,8 @@ def press_rows(presses: tuple[Press, ...]) -> tuple[tuple[Press, ...], ...]:
 
 
 def keyed(step: Step, *content: object) -> Step:
-    """The step with its key, made of ``content``."""
+    """The step with its key, made of ``content``; one that is refused has none, so that it cannot be ticked."""
+    if step.refused:
+        return step
     text = json.dumps([step.kind, *content], sort_keys=True)
     return replace(step, key=hashlib.sha256(text.encode()).hexdigest()[:32])

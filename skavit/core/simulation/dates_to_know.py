@@ -24,26 +24,31 @@ class DateToKnow:
     what: str
 
 
-def dates_to_know(plan: Plan, instant: int, words: Words) -> tuple[DateToKnow, ...]:
-    """The dates of the year that begins at ``instant``, in order."""
+def dates_to_know(plan: Plan, instant: int, words: Words, *, by_hand: bool = False) -> tuple[DateToKnow, ...]:
+    """The dates of the year that begins at ``instant``, in order; ``by_hand``: somebody must move the unit's clock."""
     year = day_of(instant // DAY_S).year
     site = zone_clock(plan.site.timezone, year - 1, year + 2)
     today = int(site.digits(np.array([instant]))[0]) // DAY_S
     book = almanac(plan.site, today, today + YEAR_DAYS + 1)
     rows = np.arange(*book.rows(today, today + YEAR_DAYS - 1).indices(book.calendar.days.size))
     unit = unit_clock(plan.unit.clock, plan.site.timezone, year - 1, year + 2).right
-    found = _changes(site, unit, instant, words) + _nights(book, rows) + _fastest(book, rows)
+    found = _changes(site, unit, instant, words, by_hand=by_hand) + _nights(book, rows) + _fastest(book, rows)
     return tuple(sorted(found + _empty_windows(plan, book, rows, site, words), key=lambda date: date.day))
 
 
-def _changes(site: WallClock, unit: WallClock, instant: int, words: Words) -> list[DateToKnow]:
+def _changes(site: WallClock, unit: WallClock, instant: int, words: Words, *, by_hand: bool) -> list[DateToKnow]:
     until = instant + YEAR_DAYS * DAY_S
     by_law, by_unit = clock_changes(site, instant, until), clock_changes(unit, instant, until)
     both = set(by_law) & set(by_unit)
     who = {change: "the law's clock and the unit's" if change in both else "the law's clock" for change in by_law}
     who |= {change: "the unit's clock alone" for change in by_unit if change not in both}
     return [
-        DateToKnow(day=change.digits // DAY_S, name="clock change", what=_change_text(change, whose, words))
+        DateToKnow(
+            day=change.digits // DAY_S,
+            name="clock change",
+            what=_change_text(change, whose, words)
+            + (" Move the unit's by hand." if by_hand and change in both else ""),
+        )
         for change, whose in who.items()
     ]
 

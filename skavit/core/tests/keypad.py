@@ -24,14 +24,15 @@ class Keypad:
     cursor: int = 0
     draft: dict = field(default_factory=dict)
     trail: list = field(default_factory=list)
-    locked: bool = False
+    touched: list = field(default_factory=list)  # of lock, PIN and summer key
+    holidays: list = field(default_factory=list)
     was_reset: bool = False
 
     def __post_init__(self):
         self.memory = [self._stray(n) for n in range(self.kind.slots or UNKNOWN_SLOTS)]
         self.mode = len(self.kind.modes.cycle) - 1 if self.kind.modes else 0
         for name, dialogue in self.kind.dialogues():
-            if name != "slot":
+            if name not in ("slot", "holidays"):
                 self.settings[name] = {
                     t.field: options(self.kind, name, t.field)[-1 - n % 3] for n, t in enumerate(dialogue.fields)
                 }
@@ -54,8 +55,9 @@ class Keypad:
             yield name, dialogue.enter
         if self.kind.reset:
             yield "reset", self.kind.reset.press
-        if self.kind.lock:
-            yield "lock", self.kind.lock
+        for name, presses in (("lock", self.kind.lock), ("pin", self.kind.pin), ("summer", self.kind.summer)):
+            if presses:
+                yield name, presses
 
     def read(self, name):
         """The text that a field shows."""
@@ -107,8 +109,8 @@ class Keypad:
             held = {p.field: p.reads for p in self.kind.reset.holds}
             count = self.kind.reset.held_slots
             self.memory = [self._first("slot") | held if n < count else None for n in range(len(self.memory))]
-        elif name == "lock":
-            self.locked = True
+        elif name in ("lock", "pin", "summer"):
+            self.touched.append(name)
         else:
             self.open, self.cursor = name, 0
             self.slot = 0
@@ -116,7 +118,9 @@ class Keypad:
 
     def _load(self):
         self.cursor = 0
-        if self.open != "slot":
+        if self.open == "holidays":
+            self.draft = self._first("holidays")
+        elif self.open != "slot":
             self.draft = dict(self.settings[self.open])
         elif self.memory[self.slot] is None:
             self.draft = self._first("slot") | {p.field: p.reads for p in self.kind.slot.begins}
@@ -162,6 +166,8 @@ class Keypad:
         values = {t.field: self.draft[t.field] for t in self._asked()}
         if self.open == "slot":
             self.memory[self.slot] = None if self._unused(values) else values
+        elif self.open == "holidays":
+            self.holidays.append(values)
         elif "channel" in values:
             self.settings.setdefault("channels", {})[values["channel"]] = values
         else:

@@ -8,6 +8,7 @@ from skavit.core.findings import audit
 from skavit.core.findings.guide import guide_table
 from skavit.core.simulation.replay import replay
 from skavit.core.tests.builders import entry, make_plan, window
+from skavit.core.text.wording import PLAIN
 
 NORTH = {"name": "Pier", "latitude": 69.6, "longitude": 18.9, "timezone": "Europe/Oslo"}
 EVENING = window("sunset+10", "22:40")
@@ -150,3 +151,17 @@ class AuditTest(unittest.TestCase):
                         self.assertLess(sum(left), max(0.11 * finding.hours, 0.01) if finding.hours else 1)
                         seen.add(finding.code)
         self.assertEqual(seen, mended)
+
+
+class SetApartTest(unittest.TestCase):
+    def test_a_clock_without_summer_time_set_an_hour_ahead_is_right_in_summer(self):
+        pair = [entry("on", "18:00"), entry("off", "22:00")]
+        plan = make_plan([window("18:00", "22:00")], pair, clock={"dst": "none", "error_s": 3600})
+        result = replay(plan, date(2027, 1, 1), date(2027, 12, 31))
+        told = {finding.code: finding for finding in audit(result)}
+        # In New Zealand summer time ends on 4 April and begins on 26 September 2027.
+        rule = told["dst-differs"].facts.headline(PLAIN)
+        self.assertIn("1 h ahead 4 Apr–26 Sep", rule)
+        self.assertNotIn("behind", rule)
+        self.assertEqual(told["dst-differs"].days, 176)
+        self.assertEqual(told["clock-out"].facts.headline(PLAIN), "The unit's clock is 1 h ahead of its own rule")

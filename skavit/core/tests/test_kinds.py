@@ -1,7 +1,6 @@
 """Kinds of unit: their files, and the sheet of each followed to the letter on a simulated keypad."""
 
 import json
-import re
 import unittest
 from dataclasses import replace
 from datetime import date
@@ -12,7 +11,7 @@ import numpy as np
 from skavit.core.fitting import fit
 from skavit.core.formats.schema import kind_schema
 from skavit.core.ground.arrays import DAY_S
-from skavit.core.ground.errors import PlanError, SkavitError
+from skavit.core.ground.errors import PlanError
 from skavit.core.kinds import parse_kind, shipped_kinds
 from skavit.core.kinds.kind import Press
 from skavit.core.kinds.place import place_for
@@ -143,7 +142,7 @@ class KeypadTest(unittest.TestCase):
                 self.assertEqual(Decoded(kind, keypad).entries(), expected_entries(kind, plan))
                 self.assertEqual(keypad.open, "")
                 self.assertEqual(keypad.kind.modes.cycle[keypad.mode].means, "auto")
-                self.assertEqual((keypad.was_reset, keypad.locked), (bool(kind.reset), bool(kind.lock)))
+                self.assertEqual((keypad.was_reset, "lock" in keypad.touched), (bool(kind.reset), bool(kind.lock)))
                 self.check_clock(kind, keypad)
                 if plan.unit.sun.source != "photocell" and kind.sun.place != "none":
                     self.check_sun(kind, keypad, plan)
@@ -253,6 +252,7 @@ class SheetTest(unittest.TestCase):
         self.assertEqual(sheet_of(turned, plan_for(kind))[0].kind, "output")
 
     def test_what_a_kind_cannot_hold_names_the_entry(self):
+        pair = [entry("on", "18:00"), entry("off", "22:00")]
         for name, entries, wrong in [
             (
                 "Wall switch, weekly",
@@ -260,11 +260,79 @@ class SheetTest(unittest.TestCase):
                 "entry 1: its slots take no sunset",
             ),
             ("Wall switch, weekly", [entry("on", "18:00", {"parity": "odd"})], "cannot hold odd dates"),
-            ("Plug-in weekly switch", [entry("on", "18:00")], "entry 1 has no OFF"),
+            ("Plug-in weekly switch", [entry("on", "18:00", "weekends")], "entry 1 has no OFF"),
             ("Heating programmer, two channels", [entry("on", "06:15"), entry("off", "07:00")], "minute cannot be 15"),
         ]:
-            with self.subTest(name), self.assertRaisesRegex(SkavitError, re.escape(wrong)):
-                sheet_of(KINDS[name], make_plan([], entries))
+            with self.subTest(name):
+                # What comes before it and after it keeps its keys; it can never be ticked.
+                found = [s for s in sheet_of(KINDS[name], make_plan([], [*entries, *pair])) if s.kind == "slot"]
+                refused = [step for step in found if step.refused]
+                self.assertIn(wrong, refused[0].refused)
+                self.assertEqual({step.key for step in refused}, {""})
+                self.assertTrue(found[-1].presses and not found[-1].refused)
+
+    def test_more_entries_than_slots_are_refused_at_the_last(self):
+        rows = [e for n in range(9) for e in (entry("on", f"{n:02d}:00"), entry("off", f"{n:02d}:30"))]
+        found = [s for s in sheet_of(KINDS["Plug-in weekly switch"], make_plan([], rows)) if s.kind == "slot"]
+        self.assertEqual([bool(step.refused) for step in found], [False] * 8 + [True])
+
+    def test_what_stands_beside_the_entries_has_its_steps(self):
+        kind = KINDS["Yearly relay timer"]
+        holidays = [{"from": "12-25", "days": 2}, {"from": "2027-02-08", "days": 1}]
+        plan = make_plan([], [{**entry("pulse", "10:40", "weekdays"), "seconds": 5}], holidays=holidays,
+                         channel_mode="together")  # fmt: skip
+        keypad = Keypad(kind)
+        found = sheet_of(kind, plan)
+        self.assertEqual([step.title for step in found if step.refused], [])
+        self.assertEqual(follow(keypad, found), [])
+        self.assertEqual(keypad.holidays, [
+            {"year": "----", "from_month": "12", "from_day": "25", "to_month": "12", "to_day": "26"},
+            {"year": "2027", "from_month": "2", "from_day": "8", "to_month": "2", "to_day": "8"},
+        ])  # fmt: skip
+        held = keypad.memory[0]
+        self.assertEqual((held["action"], held["pulse"], held["hour"], held["minute"]), ("PULSE", "5", "10", "40"))
+        self.assertEqual(keypad.settings["channels"], {"channel_mode": "BOTH"})
+        self.assertEqual(keypad.touched, ["lock", "pin"])
+
+    def test_what_a_kind_has_no_step_for_is_said_and_never_done(self):
+        kind = KINDS["Wall switch, weekly"]
+        more = {"holidays": [{"from": "12-25", "days": 1}], "channel_mode": "pulse"}
+        found = sheet_of(kind, make_plan([], [entry("on", "18:00"), entry("off", "22:00")], **more))
+        told = [(step.say, step.key) for step in found if step.kind == "unheld"]
+        self.assertEqual(told, [("The plan has 1 holiday.", ""), ("The plan has channels that switch in pulses.", "")])
+        by_sun = KINDS["Panel switch, one channel, by coordinates"]
+        adjusted = make_plan([], [entry("on", "sunset")], sun={"source": "site", "adjust": {"sunset_min": 5}})
+        self.assertIn("a correction of its sun times", next(s.say for s in sheet_of(by_sun, adjusted)))
+
+    def test_mist_is_keyed_with_its_spray_and_pause(self):
+        kind = KINDS["Misting timer"]
+        mist = window("06:00", "18:00", "weekdays", repeat={"on_s": 10, "every_s": 240})
+        plan = fit(make_plan([mist, window("19:00", "19:30")], limits=kind.plan_limits.to_json()), 2027)
+        self.assertEqual(plan.losses, ())
+        keypad = Keypad(kind)
+        self.assertEqual(follow(keypad, sheet_of(kind, plan.plan)), [])
+        held = [[slot[name] for name in ("on_hour", "off_hour", "spray_s", "pause_min", "pause_s", "days")]
+                for slot in filter(None, keypad.memory)]  # fmt: skip
+        self.assertEqual(sorted(held), [
+            ["06", "18", "10", "03", "50", "Mo Tu We Th Fr"], ["19", "19", "00", "00", "00", "Mo Tu We Th Fr Sa Su"],
+        ])  # fmt: skip
+
+    def test_summer_time_by_hand_is_told_with_its_two_dates(self):
+        kind = KINDS["Plug-in weekly switch"]
+        pair = [entry("on", "18:00"), entry("off", "22:00")]
+        say = {s.kind: s.say for s in sheet_of(kind, make_plan([], pair))}
+        # New Zealand, from February 2027: back on the first Sunday of April, on again on the last of September.
+        self.assertEqual(say["summer"], "Summer time is on now: the display must show so. It knows no rule. Move it on Sun "
+                         "4 Apr 2027 at 03:00 back by 1 h, and on Sun 26 Sep 2027 at 02:00 on by 1 h.".replace("03:00", "3:00 am")
+                         .replace("02:00", "2:00 am"))  # fmt: skip
+        self.assertIn("moved by hand, on the dates of the law", say["clock"])
+        never = make_plan([], pair, clock={"dst": {"changes": [], "initial_min": 60}})
+        say = {s.kind: s.say for s in sheet_of(kind, never)}
+        self.assertIn("Nobody moves it within a year", say["summer"])
+        # A kind whose rules are none of the law's: only dates to come are named.
+        weekly = {s.kind: s.say for s in sheet_of(KINDS["Wall switch, weekly"], make_plan([], pair))}
+        self.assertIn("Move it by hand: on Sun 4 Apr 2027", weekly["rule"])
+        self.assertNotIn("Jan", weekly["rule"])
 
 
 class FileTest(unittest.TestCase):

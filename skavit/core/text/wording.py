@@ -112,6 +112,13 @@ def rule_text(rule: DstRule) -> str:
             assert_never(rule)
 
 
+def unit_rule_text(rule: DstRule, *, by_hand: bool) -> str:
+    """The same of a unit that may know no rule: whoever comes then moves it as the law has it."""
+    if by_hand and rule == NamedRule("zone"):
+        return "moved by hand, on the dates of the law"
+    return rule_text(rule)
+
+
 def start_words(dated: Dated) -> str:
     """25 Dec for each year's, 14 Nov 2027 for one year's."""
     match dated:

@@ -103,7 +103,12 @@ class LibraryTest(TestCase):
         sent = {"kind": "tap-timer-four-outlets", "revision": unit.head.number}
         self.client.post(reverse("unit-kind", args=[unit.pk]), sent)
         page = self.client.get(reverse("sheet", args=[unit.pk]))
-        self.assertContains(page, "Entry 1: a run in minutes needs clock times")
-        self.assertNotContains(page, "<kbd>set</kbd>")
+        self.assertContains(page, "This unit cannot be keyed so: Slot 1")
+        self.assertContains(page, "entry 1: its slots take no sunset")
+        # The other steps keep their keys; one that is refused has nothing to tick.
+        self.assertContains(page, "<kbd>set</kbd>")
+        rows = page.context["rows"]
+        self.assertEqual({row.step.key == "" for row in rows if row.step.refused}, {True})
+        self.assertNotContains(page, 'name="key" value=""')
         answer = self.client.post(reverse("unit-kind", args=[unit.pk]), {"revision": 1})
         self.assertContains(answer, "No kind was chosen", status_code=422)

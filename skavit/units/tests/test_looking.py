@@ -103,6 +103,35 @@ class ClockPageTest(LookingCase):
         self.assertContains(believed, "clocks on 14 Mar")
         self.assertNotContains(believed, "clocks back 4 Apr")
 
+    def behaviour(self, **sent):
+        usual = {"revision": self.unit.head.number, "on_return_to_auto": "computes"}
+        return self.client.post(reverse("behaviour", args=[self.unit_pk]), usual | sent)
+
+    def test_a_clock_set_an_hour_ahead_without_summer_time_is_told_by_what_it_shows(self):
+        self.behaviour(dst="none", error_s="3600")
+        page = self.client.get(reverse("unit-clock", args=[self.unit_pk]))
+        self.assertContains(page, "<dd>1 h ahead 4 Apr–25 Sep</dd>")
+        self.assertNotContains(page, "1 h behind 1 Jan")
+        sheet = self.client.get(reverse("sheet", args=[self.unit_pk]))
+        self.assertContains(sheet, "By its own rule it is 1 h behind now")
+
+    def test_of_a_unit_moved_by_hand_nobody_may_come(self):
+        sent = {"kind": "plug-in-weekly-switch", "revision": self.unit.head.number}
+        self.client.post(reverse("unit-kind", args=[self.unit_pk]), sent)
+        page = self.client.get(reverse("behaviour", args=[self.unit_pk]))
+        told = [text for _, text in page.context["form"].fields["dst"].choices]
+        self.assertEqual(told, ["Moved by hand, on the dates of the law", "Nobody puts it on: standard time all year",
+                                "Nobody puts it back: summer time all year"])  # fmt: skip
+        clock = self.client.get(reverse("unit-clock", args=[self.unit_pk]))
+        self.assertContains(clock, "Moved by hand, on the dates of the law.")
+        self.assertContains(clock, "Move the unit&#x27;s by hand.", count=2)
+        self.behaviour(dst="stays-on")
+        self.assertEqual(self.unit.plan.unit.clock.dst.initial_min, 60)
+        page = self.client.get(reverse("behaviour", args=[self.unit_pk]))
+        self.assertEqual(page.context["form"]["dst"].value(), "stays-on")
+        # It runs an hour ahead of the law from April to September.
+        self.assertContains(self.client.get(reverse("unit", args=[self.unit_pk])), "1 h ahead 4 Apr–26 Sep")
+
 
 class AsFoundTest(LookingCase):
     def keep(self, **typed):

@@ -249,7 +249,9 @@ class SheetTest(UnitCase):
         self.assertContains(self.page(), "left in automatic<span")
         self.post("row", "entry-1", **(ENTRY | {"at_clock": "22:30"}))
         again = self.client.get(reverse("sheet", args=[self.unit_pk])).context["rows"]
-        self.assertEqual([row.step.title for row in again if not row.done], ["Slot 2, evening ends"])
+        # Other entries: it is to be left in automatic, and looked at, once more.
+        opened = ["Slot 2, evening ends", "The mode", "Cover shut, output seen"]
+        self.assertEqual([row.step.title for row in again if not row.done], opened)
         self.post("tick", key=rows[0].step.key, done="0")
         self.assertEqual(Tick.objects.filter(done=True).count(), len(rows) - 1)
         self.post("ticks-clear", htmx=False)

@@ -13,7 +13,7 @@ from skavit.core.kinds.kind import (
     SunKnowledge,
 )
 from skavit.core.kinds.library.parts import DAILY, MAINS, USUAL_GROUPS, WEEK_FIELDS, in_a_row, press
-from skavit.core.plan.limits import Limits
+from skavit.core.plan.limits import Bank, Limits
 
 
 def _with_power_last_before_clock() -> tuple[str, ...]:
@@ -69,16 +69,28 @@ TAP = Kind(
 )
 MIST = Kind(
     name="Misting timer",
-    says="For mist and drip lines; a pair a slot, with a pause in minutes: nought is on without a break.",
+    says="For mist and drip lines; a start, a stop, a spray and a pause in a slot: no pause is on without a break.",
     keys=("set", "up", "next", "mode", "clear"),
     clock=ClockSetting(has_date=False, rules=("by-hand",)),
-    limits=Limits(entries=8, day_groups=(DAILY,), clock_step_s=60, sun_events=()),
+    limits=Limits(
+        entries=8,
+        slots=(Bank(shape="pair", count=4, times=("clock",), off_days="same", over_midnight=False, repeats=True),),
+        day_groups=USUAL_GROUPS,
+        clock_step_s=60,
+        sun_events=(),
+        actions=("on", "off", "repeat"),
+    ),
     slot=SlotShape(shape="pair", next="next", clear=(press("clear"),)),
     before=(Setting(what="No spray towards sockets, switchgear or a path where people slip."),),
     power=Power(battery="four cells, a season"),
     modes=Modes(key="mode", cycle=(Mode(word="AUTO"), Mode(word="OFF", means="off"))),
     clock_dialogue=in_a_row(1, "weekday", "hour", "minute", turn="up"),
-    slot_dialogue=in_a_row(2, "on_hour", "on_minute", "off_hour", "off_minute", "pause", "days", turn="up"),
+    slot_dialogue=in_a_row(
+        2,
+        *("on_hour", "on_minute", "off_hour", "off_minute"),
+        *("spray_min", "spray_s", "pause_min", "pause_s", "days"),
+        turn="up",
+    ),
 )
 VALVE = Kind(
     name="Valve controller, battery or light-powered",

@@ -126,12 +126,19 @@ YEARLY = _menu_unit(
     "Yearly relay timer",
     "On a rail, for bells, gates and plant: entries with a season, seconds, a pair of day keys for each weekday.",
     channels=2,
-    limits=Limits(entries=200, clock_step_s=1, sun_events=()),
+    limits=Limits(
+        entries=200, clock_step_s=1, sun_events=(), actions=("on", "off", "pulse"), holidays=30, holiday_days_max=31
+    ),
+    channel_modes=("SINGLE", "BOTH", "PULSE"),
+    channels_dialogue=_menu(4, "channel_mode"),
+    holidays_dialogue=_menu(6, "year", "from_month", "from_day", "to_month", "to_day"),
+    pin=(press("menu", "back", hold_s=3),),
     slot=SlotShape(next="next", clear=(press("clear", hold_s=2),)),
     slot_dialogue=_menu(
         3,
         "channel",
         "action",
+        "pulse",
         "hour",
         "minute",
         "second",

@@ -25,6 +25,7 @@ PLUG_IN = Kind(
     before=(Setting(what="Indoors only, and no more load than its label says."),),
     power=Power(reserve_h=100, battery="rechargeable, built in", charge_h=12, settle_min=5),
     reset=Reset(press=(press("reset", hold_s=1),), shows="Mo 12:00 AM"),
+    summer=(press("summer"),),
     modes=Modes(key="mode", cycle=WAITING_CYCLE, returns="waits"),
     clock_dialogue=keyed(press("clock", hold_s=3), "clock", "the colon runs", weekday="day", hour="hour", minute="min"),
     slot_dialogue=keyed(

@@ -18,7 +18,7 @@ function turnTo(root, instant) {
     if (!spells[place].hidden) continue;
     shown(spells, place);
     all("[data-hour]", step).forEach((line, at) => line.classList.toggle("hour-here", at === place));
-    const done = one("[data-tick-form] button", spells[place]).getAttribute("aria-pressed") === "true";
+    const done = one("[data-tick-form] button", spells[place])?.getAttribute("aria-pressed") === "true";
     for (const bit of all(`[data-bit="${step.dataset.step}"]`, root)) bit.classList.toggle("bit-done", done);
   }
   one("[data-over]", root).hidden = instant < Number(root.dataset.until);

@@ -6,7 +6,7 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 
 from skavit.charts.curve import Line, curves
-from skavit.core.ground.arrays import DAY_S, YEAR_DAYS
+from skavit.core.ground.arrays import DAY_S, YEAR_DAYS, Floats, Ints
 from skavit.core.kinds import Kind
 from skavit.core.kinds.place import sun_pair, sun_shown
 from skavit.core.plan.clock_settings import ChangeDay, OwnRule
@@ -32,8 +32,9 @@ from skavit.core.text.wording import (
     ahead_text,
     capital,
     date_text,
+    dates_text,
     duration_text,
-    rule_text,
+    unit_rule_text,
 )
 from skavit.units.models import Unit
 from skavit.units.pages.clock.forms import ClockForm
@@ -120,7 +121,7 @@ def must_show(plan: Plan, kind: Kind | None, instant: int, words: Words) -> Must
         true_date=_date(true),
         weekday=FULL_DAYS[day_of(own // DAY_S).weekday()],
         sun=[] if sun.source in ("none", "photocell") else _suns(plan, kind, unit, site, own, words),
-        rule=rule_words(plan),
+        rule=rule_words(plan, kind),
         sun_source=SOURCE_TEXT[sun.source],
         changes=_changes(site, unit.right, instant, words),
     )
@@ -158,10 +159,10 @@ def _zone_error_s(plan: Plan, day: int) -> int:
     return 0 if told is None else told * 60 - standard_offset_s(plan.site.timezone, day_of(day).year)
 
 
-def rule_words(plan: Plan) -> str:
+def rule_words(plan: Plan, kind: Kind | None = None) -> str:
     """The unit's daylight-saving rule in plain words, with its error."""
     clock = plan.unit.clock
-    parts = [capital(rule_text(clock.dst)) + "."]
+    parts = [capital(unit_rule_text(clock.dst, by_hand=kind is not None and kind.moved_by_hand)) + "."]
     if clock.error_s:
         parts.append(f"{ahead_text(clock.error_s)}.")
     if clock.fast_s_per_day:
@@ -184,7 +185,10 @@ def _changes(site: WallClock, unit: WallClock, instant: int, words: Words) -> li
 
 
 def apart_words(plan: Plan, year: int) -> str:
-    """The dates of a year on which the unit's rule shows another time than the law; empty where there are none."""
+    """The dates of a year on which the unit shows another time than the law; empty where there are none."""
+    if plan.unit.clock.is_set_apart:
+        _, days, ahead = _ahead_by_day(plan, year)
+        return "; ".join(f"{ahead_text(way)} {dates_text(days[ahead == way])}" for way in np.unique(ahead) if way)
     by_way: dict[int, list[str]] = {}
     for apart in rule_against_law(plan.unit.clock.dst, plan.site.timezone, range(year, year + 1)):
         span = f"{date_text(day_number(apart.first))} to {date_text(day_number(apart.last))}"
@@ -192,13 +196,18 @@ def apart_words(plan: Plan, year: int) -> str:
     return "; ".join(f"{ahead_text(ahead)} {', '.join(spans)}" for ahead, spans in by_way.items())
 
 
-def clock_curve(plan: Plan, year: int, today: int | None) -> str:
-    """By how many minutes the unit's clock is ahead of true time at noon of each day; empty where it is right."""
+def _ahead_by_day(plan: Plan, year: int) -> tuple[int, Ints, Floats]:
+    """(1 January, the days of a year, by how many seconds the unit's clock is ahead of true time at noon of each)."""
     site, unit = clocks(plan, year)
     first = day_number(day_of(0).replace(year=year, month=1, day=1))
     days = np.arange(first, day_number(day_of(0).replace(year=year, month=12, day=31)) + 1)
     noons = site.first(days * DAY_S + DAY_S // 2)
-    ahead = unit.right.digits(noons) + unit.ahead_s(noons) - site.digits(noons)
+    return first, days, unit.right.digits(noons) + unit.ahead_s(noons) - site.digits(noons)
+
+
+def clock_curve(plan: Plan, year: int, today: int | None) -> str:
+    """By how many minutes the unit's clock is ahead of true time at noon of each day; empty where it is right."""
+    first, _, ahead = _ahead_by_day(plan, year)
     if np.abs(ahead).max() < LEAST_SHOWN_S:
         return ""
     label = f"Minutes by which the unit's clock is ahead of true time, {year}"
@@ -296,6 +305,7 @@ def clock_page(unit: Unit, form: ClockForm, answers: ClockAnswers, instant: int,
     today = int(site.digits(np.array([instant]))[0]) // DAY_S
     year = day_of(today).year
     first = day_number(day_of(today).replace(month=1, day=1))
+    by_hand = unit.core_kind is not None and unit.core_kind.moved_by_hand
     return ClockPage(
         unit=unit,
         revision=unit.head_revision.number,
@@ -307,6 +317,6 @@ def clock_page(unit: Unit, form: ClockForm, answers: ClockAnswers, instant: int,
         year=year,
         know=[
             KnownDate(date=f"{SHORT_DAYS[day_of(d.day).weekday()]} {date_text(d.day)}", name=d.name, what=d.what)
-            for d in dates_to_know(plan, instant, words)
+            for d in dates_to_know(plan, instant, words, by_hand=by_hand)
         ],
     )

@@ -174,14 +174,17 @@ def _empty_slot(unit: Unit, plan: Plan, keying: int) -> EmptySlot | None:
 
 
 # The sections of the sheet by which a unit counts as keyed.
-KEYED = ("clock", "date", "rule", "place", "correction", "operating", "slot", "empty")
+KEYED = (
+    *("channels", "clock", "date", "rule", "place", "correction", "operating", "slot", "empty", "holidays"),
+    "unheld",
+)
 
 
 def _page_steps(
     unit: Unit, plan: Plan, leaving: tuple[ChannelHandover, ...], words: Words, now: int, found: UnitYear
 ) -> list[PageStep]:
     ticked = ticked_keys(unit)
-    sheet, _ = sheet_steps(unit, found, leaving, words, now)
+    sheet = sheet_steps(unit, found, leaving, words, now)
     keyed = [step for step in sheet if step.kind in KEYED]
     serious = sum(finding.severity != "note" for finding in found.findings)
     wanted = any(channel.windows for channel in plan.channels)

@@ -6,15 +6,19 @@ from django import forms
 
 from skavit.core.ground.errors import PlanError
 from skavit.core.ground.strict_json import Node
+from skavit.core.kinds import Kind
 from skavit.core.plan import edits
 from skavit.core.plan.clock_settings import NAMED_RULES, ByHand, ClockSettings, NamedRule
 from skavit.core.plan.document import DEFAULT_PULSE_S, Plan
 from skavit.core.plan.limits import Bank, Limits
 from skavit.core.plan.sun_settings import SunSettings
+from skavit.core.site.clock import zone_clock
+from skavit.core.site.clock_check import clock_changes
 from skavit.core.sun.days import SunEvent
 from skavit.core.text.coordinates import parse_degrees
 from skavit.core.text.wording import RULE_TEXT, capital
 
+LAW_YEARS = (2020, 2030)
 SUN_WORDS = [event.name.lower() for event in SunEvent]
 
 
@@ -34,11 +38,38 @@ SHAPES = [
 ]
 
 
+# Nobody presses the key: the clock stays where it is.
+STAYS_ON = "stays-on"
+RULE_CHOICES = [
+    *((name, capital(RULE_TEXT[name])) for name in NAMED_RULES),
+    (STAYS_ON, "Nobody puts it back: summer time all year"),
+]
+BY_HAND_CHOICES = [
+    ("zone", "Moved by hand, on the dates of the law"),
+    ("none", "Nobody puts it on: standard time all year"),
+    (STAYS_ON, "Nobody puts it back: summer time all year"),
+]
+
+
+def _stays_on(plan: Plan) -> dict[str, Any]:
+    """Summer time all year, by as much as the law has at the site."""
+    law = clock_changes(zone_clock(plan.site.timezone, *LAW_YEARS), 0, 2**40)
+    return {"changes": [], "initial_min": max((abs(change.by_s) // 60 for change in law[-2:]), default=60)}
+
+
+def _shown_rule(plan: Plan) -> str:
+    """The choice that stands for the plan's rule; as-is for one that has none."""
+    rule = plan.unit.clock.dst
+    if isinstance(rule, NamedRule):
+        return rule.name
+    return STAYS_ON if rule.to_json() == ByHand.read(Node(_stays_on(plan))).to_json() else "as-is"
+
+
 class BehaviourForm(forms.Form):
     """How the unit's clock runs, how it returns to automatic, and what its memory holds."""
 
     revision = forms.IntegerField(widget=forms.HiddenInput)
-    dst = forms.ChoiceField(label="Summer time", choices=[(n, capital(RULE_TEXT[n])) for n in NAMED_RULES])
+    dst = forms.ChoiceField(label="Summer time", choices=RULE_CHOICES)
     error_s = forms.IntegerField(
         label="Clock is ahead by, seconds", required=False, help_text="Behind: a minus. 3600 is an hour ahead."
     )
@@ -98,26 +129,29 @@ class BehaviourForm(forms.Form):
         label="Its clock survives a power cut of, hours", required=False, min_value=0, help_text="Empty: any."
     )
 
-    def __init__(self, *args: Any, plan: Plan, **kwargs: Any) -> None:
+    def __init__(self, *args: Any, plan: Plan, kind: Kind | None = None, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         self.plan = plan
         self.clock: ClockSettings = plan.unit.clock
         self.limits: Limits = plan.unit.limits
-        if not isinstance(plan.unit.clock.dst, NamedRule):
+        choices = BY_HAND_CHOICES if kind is not None and kind.moved_by_hand else RULE_CHOICES
+        if _shown_rule(plan) == "as-is":
             own = "Set by hand, as in the plan file" if isinstance(plan.unit.clock.dst, ByHand) else "Its own rule"
-            dst = self.fields["dst"]
-            dst.choices = [*dst.choices, ("as-is", own)]  # type: ignore[attr-defined]
+            choices = [*choices, ("as-is", own)]
+        elif _shown_rule(plan) not in dict(choices):
+            choices = [*choices, (_shown_rule(plan), dict(RULE_CHOICES)[_shown_rule(plan)])]
+        self.fields["dst"].choices = choices  # type: ignore[attr-defined]
         if _shape(plan.unit.limits) == "as-is":
             self.fields["shape"].choices = [*SHAPES, ("as-is", "several banks, as in the plan file")]  # type: ignore[attr-defined]
 
     @classmethod
-    def showing(cls, plan: Plan, revision: int) -> "BehaviourForm":
+    def showing(cls, plan: Plan, revision: int, kind: Kind | None = None) -> "BehaviourForm":
         """An unbound form that shows a plan's unit."""
-        limits, rule = plan.unit.limits.to_json(), plan.unit.clock.dst
+        limits = plan.unit.limits.to_json()
         groups = [group for group in limits.pop("day_groups", []) if isinstance(group, str)]
         initial = limits | {
             "revision": revision,
-            "dst": rule.name if isinstance(rule, NamedRule) else "as-is",
+            "dst": _shown_rule(plan),
             "error_s": int(plan.unit.clock.error_s) or None,
             "on_return_to_auto": plan.unit.on_return_to_auto,
             "day_groups": groups,
@@ -128,7 +162,7 @@ class BehaviourForm(forms.Form):
             "operating": plan.unit.operating,
             "reserve_h": plan.unit.reserve_h,
         }
-        return cls(initial=initial, plan=plan)
+        return cls(initial=initial, plan=plan, kind=kind)
 
     def clean(self) -> dict[str, Any]:
         """Read clock and limits by the core's rules; what the form does not show stays as it is."""
@@ -137,7 +171,7 @@ class BehaviourForm(forms.Form):
             return data
         clock = self.plan.unit.clock.to_json()
         if data["dst"] != "as-is":
-            clock["dst"] = data["dst"]
+            clock["dst"] = _stays_on(self.plan) if data["dst"] == STAYS_ON else data["dst"]
         clock.pop("error_s", None)
         if data.get("error_s"):
             clock["error_s"] = data["error_s"]
@@ -208,6 +242,22 @@ SOURCE_CHOICES = [
 ]
 
 
+# By how a kind takes its place; what it cannot take is not offered.
+SOURCES = {
+    "coordinates": ("site", "coordinates", "none"),
+    "region": ("coordinates", "none"),
+    "table": ("table", "none"),
+    "none": ("none",),
+}
+
+
+def _sources(kind: Kind | None) -> tuple[str, ...]:
+    """Where a unit of a kind can take its sun times from."""
+    if kind is None:
+        return tuple(name for name, _ in SOURCE_CHOICES)
+    return ("photocell", "none") if kind.sun.meaning == "light" else SOURCES[kind.sun.place]
+
+
 class SunForm(forms.Form):
     """Where the unit takes its sun times from, and the correction keyed in."""
 
@@ -233,16 +283,18 @@ class SunForm(forms.Form):
         choices=[("limit", "acts at the lowest sun or at noon"), ("skip", "leaves it out")],
     )
 
-    def __init__(self, *args: Any, plan: Plan, **kwargs: Any) -> None:
+    def __init__(self, *args: Any, plan: Plan, kind: Kind | None = None, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         self.sun = plan.unit.sun
+        held = (*_sources(kind), plan.unit.sun.source)
+        self.fields["source"].choices = [choice for choice in SOURCE_CHOICES if choice[0] in held]  # type: ignore[attr-defined]
 
     @classmethod
-    def showing(cls, plan: Plan, revision: int) -> "SunForm":
+    def showing(cls, plan: Plan, revision: int, kind: Kind | None = None) -> "SunForm":
         """An unbound form that shows a plan's sun settings."""
         shown = plan.unit.sun.to_json()
         adjust = shown.pop("adjust", {})
-        return cls(initial={"when_no_sun": "limit", **shown, **adjust, "revision": revision}, plan=plan)
+        return cls(initial={"when_no_sun": "limit", **shown, **adjust, "revision": revision}, plan=plan, kind=kind)
 
     def clean(self) -> dict[str, Any]:
         """Read the settings by the core's rules."""

@@ -21,9 +21,9 @@ from skavit.units.services import revisions, units
 def _settings(request: CrewRequest, pk: int, form_class: type[BehaviourForm | SunForm], title: str) -> HttpResponse:
     """A page with one form about the unit itself; what was typed stays where it is refused."""
     unit = unit_of(request.crew, pk)
-    form = form_class.showing(unit.plan, unit.head_revision.number)
+    form = form_class.showing(unit.plan, unit.head_revision.number, unit.core_kind)
     if request.method == "POST":
-        form = form_class(request.POST, plan=unit.plan)
+        form = form_class(request.POST, plan=unit.plan, kind=unit.core_kind)
         if form.is_valid():
             try:
                 revisions.edit(

@@ -5,14 +5,13 @@ from dataclasses import dataclass
 
 from skavit.charts.year_sheet import OFF_THE_SHEET, year_sheet
 from skavit.core.ground.arrays import DAY_S
-from skavit.core.ground.errors import SkavitError
 from skavit.core.kinds import Kind as CoreKind
 from skavit.core.plan.document import Plan
 from skavit.core.plan.times import day_of
 from skavit.core.sheet import Spell, Step, clock_runs, steps
 from skavit.core.simulation.handover import ChannelHandover
 from skavit.core.simulation.replay import Replay
-from skavit.core.text.wording import SHORT_DAYS, Words, capital, weekday_date
+from skavit.core.text.wording import SHORT_DAYS, Words, weekday_date
 from skavit.now import local_digits, year_at
 from skavit.units.models import Unit
 from skavit.units.results import UnitYear, unit_year
@@ -57,7 +56,7 @@ class SheetPage:
     unit: Unit
     plan: Plan
     kind: CoreKind | None
-    kind_error: str  # why it stands without its kind's keys
+    refused: list[str]  # titles of the steps that its kind cannot hold
     rows: list[SheetRow]
     total: int
     first_open: int
@@ -76,16 +75,12 @@ def sheet_steps(
     words: Words,
     now: int,
     ahead: Replay | None = None,
-) -> tuple[tuple[Step, ...], str]:
-    """The steps for keying the unit now; without its kind's keys, and why, where that kind cannot hold the plan.
+) -> tuple[Step, ...]:
+    """The steps for keying the unit now; what its kind cannot hold is refused at its step.
 
     ``ahead`` is a run of today and tomorrow, where the steps are to carry what they say through them.
     """
-    plan = unit.plan
-    try:
-        return steps(plan, found.replay, leaving, now, words, unit.core_kind, ahead), ""
-    except SkavitError as error:
-        return steps(plan, found.replay, leaving, now, words, ahead=ahead), capital(str(error))
+    return steps(unit.plan, found.replay, leaving, now, words, unit.core_kind, ahead)
 
 
 def ticked_keys(unit: Unit) -> set[str]:
@@ -96,8 +91,8 @@ def ticked_keys(unit: Unit) -> set[str]:
 def sheet_keys(unit: Unit, words: Words, now: int) -> frozenset[str]:
     """The keys of the steps of a unit's entry sheet as it stands."""
     found = unit_year(unit.plan, year_at(unit.plan.site, now))
-    sheet, _ = sheet_steps(unit, found, found.leaving(now), words, now)
-    return frozenset(step.key for step in sheet)
+    sheet = sheet_steps(unit, found, found.leaving(now), words, now)
+    return frozenset(step.key for step in sheet if step.key)
 
 
 def sheet_page(unit: Unit, words: Words, now: int) -> SheetPage:
@@ -106,14 +101,14 @@ def sheet_page(unit: Unit, words: Words, now: int) -> SheetPage:
     found = unit_year(plan, year_at(plan.site, now))
     leaving = found.leaving(now)
     ticked = ticked_keys(unit)
-    sheet, kind_error = sheet_steps(unit, found, leaving, words, now, found.ahead(now))
+    sheet = sheet_steps(unit, found, leaving, words, now, found.ahead(now))
     words = Words(twelve_hour=kind.clock.hours == 12) if kind else words
     rows = [_row(number, step, ticked, plan, words, now) for number, step in enumerate(sheet, start=1)]
     return SheetPage(
         unit=unit,
         plan=plan,
         kind=kind,
-        kind_error=kind_error,
+        refused=[step.title for step in sheet if step.refused],
         rows=rows,
         total=len(rows),
         first_open=next((row.number for row in rows if not row.done), len(rows)),
