@@ -15,7 +15,7 @@ from skavit.round.listing import Asked, SiteCount, counted, picked, units_in, wa
 from skavit.round.teaching import TeachingStep, example_picture, first_steps
 from skavit.sites.models import Site
 from skavit.units.models import Unit
-from skavit.units.results import CALCULATION, is_fresh, leaving_now
+from skavit.units.results import CALCULATION, is_fresh, kept_words, leaving_now
 
 # The state of this very minute is worked out for so many units at most; lists never compute more.
 MOST_LIVE = 12
@@ -49,7 +49,7 @@ def _card(unit: Unit, words: Words, now: int) -> Card:
         thumbnail=result.thumbnail if result else "",
         stale=not is_fresh(unit, year_at(unit.site.place, now)),
         severity=result.severity if result else "",
-        headline=read_kept(raw).facts.headline(words) if known and raw else "",
+        headline=read_kept(raw).facts.headline(kept_words(raw, words)) if known and raw else "",
     )
 
 

@@ -7,6 +7,7 @@ from datetime import date
 from functools import cached_property
 from importlib.metadata import version
 from threading import BoundedSemaphore, Lock, RLock
+from typing import Any
 
 import numpy as np
 from cachetools import LRUCache
@@ -17,13 +18,14 @@ from skavit.charts.year_sheet import thumbnail
 from skavit.core.findings import Finding, audit
 from skavit.core.ground.arrays import DAY_S
 from skavit.core.ground.spans import Spans, closed
+from skavit.core.memory.naming import slot_names
 from skavit.core.plan.document import Plan
 from skavit.core.plan.keyings import stretches
 from skavit.core.plan.sun_settings import SunSettings
 from skavit.core.simulation.handover import ChannelHandover, handover, look_ahead, shows_next
 from skavit.core.simulation.replay import Replay, replay
 from skavit.core.site.clock import WallClock
-from skavit.core.text.wording import YEAR_DAYS
+from skavit.core.text.wording import YEAR_DAYS, Words
 from skavit.now import site_digits, year_at
 from skavit.units.models import Unit, YearResult
 
@@ -178,12 +180,24 @@ def year_result(unit: Unit, year: int) -> YearResult:
         calculation=CALCULATION,
         defaults={
             "severity": found.findings[0].severity.value if found.findings else "",
-            "findings": [finding.kept() for finding in found.findings],
+            "findings": [_kept(finding, plan) for finding in found.findings],
             "thumbnail": thumbnail(found.year_of(worst), f"thumb-{content_hash[:12]}"),
             "place": unit.site.place_key,
         },
     )
     return made
+
+
+def _kept(finding: Finding, plan: Plan) -> dict[str, Any]:
+    """A finding as it is kept, with what its slots are called where they do not count as the entries do."""
+    names = slot_names(plan.unit.sets[finding.keying], plan.unit.limits)
+    return finding.kept() | ({"names": {slot: names[slot - 1] for slot in finding.slots}} if names else {})
+
+
+def kept_words(raw: dict[str, Any], words: Words) -> Words:
+    """The words in which a kept finding names its slots."""
+    names = {int(slot): name for slot, name in raw.get("names", {}).items()}
+    return words.of_slots(tuple(names.get(slot, f"slot {slot}") for slot in range(1, max(names, default=0) + 1)))
 
 
 def leaving_now(unit: Unit, now: int) -> tuple[ChannelHandover, ...]:

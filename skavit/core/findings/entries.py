@@ -25,7 +25,7 @@ class Idle(Facts):
 
     def headline(self, words: Words) -> str:
         """Which slot."""
-        return f"Slot {self.slot.number} changes nothing all year"
+        return f"{capital(words.slot(self.slot.number))} changes nothing all year"
 
     def why(self, words: Words) -> str:
         """What it holds, and how often that acts."""
@@ -46,7 +46,7 @@ class Contradiction(Facts):
         """Which, at what time and when."""
         days = days_in(self.dates)
         return (
-            f"Slots {self.first} and {self.wins.number} contradict each other at {words.minute(self.at_s)} on "
+            f"{capital(words.both_slots(self.first, self.wins.number))} contradict each other at {words.minute(self.at_s)} on "
             f"{count(days.size, 'day')}, {dates_text(days)}"
         )
 

@@ -92,7 +92,7 @@ class SlotFact(Record):
 
     def text(self, words: Words) -> str:
         """Such as slot 3 (OFF 22:40)."""
-        return f"slot {self.number} ({self.action.upper()} {words.time(self.at)})"
+        return f"{words.slot_of(self.number)} ({self.action.upper()} {words.time(self.at)})"
 
 
 SLOT = record(SlotFact)

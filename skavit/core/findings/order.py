@@ -151,7 +151,7 @@ class Close(Facts):
 
     def headline(self, words: Words) -> str:
         """How much is to spare."""
-        return f"{self.gap_s // 60} min to spare between slots {self.first.number} and {self.second.number}"
+        return f"{self.gap_s // 60} min to spare between {words.both_slots(self.first.number, self.second.number)}"
 
     def why(self, words: Words) -> str:
         """When, and what uses it up."""

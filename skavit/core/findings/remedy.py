@@ -27,7 +27,7 @@ class Act:
 
 def times_text(times: Iterable[tuple[int, Time]], words: Words) -> str:
     """Slots (from 1) at other times."""
-    return ", ".join(f"slot {slot} at {words.time(at)}" for slot, at in times)
+    return ", ".join(f"{words.slot(slot)} at {words.time(at)}" for slot, at in times)
 
 
 @dataclass(frozen=True, slots=True)
@@ -38,7 +38,7 @@ class ClearSlot(Act):
 
     def text(self, words: Words) -> str:
         """As a button says it."""
-        return f"Clear slot {self.slot}"
+        return f"Clear {words.slot(self.slot)}"
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,7 +51,7 @@ class Limit(Act):
 
     def text(self, words: Words) -> str:
         """As a button says it."""
-        return f"Slot {self.slot}: not {'before' if self.before else 'after'} {words.time(self.bound)}"
+        return f"{capital(words.slot(self.slot))}: not {'before' if self.before else 'after'} {words.time(self.bound)}"
 
 
 @dataclass(frozen=True, slots=True)
@@ -63,7 +63,7 @@ class ChangeDays(Act):
 
     def text(self, words: Words) -> str:
         """As a button says it."""
-        return f"Slot {self.slot}: {days_text(self.days)}"
+        return f"{capital(words.slot(self.slot))}: {days_text(self.days)}"
 
 
 @dataclass(frozen=True, slots=True)
@@ -86,7 +86,7 @@ class ChangePause(Act):
 
     def text(self, words: Words) -> str:
         """As a button says it."""
-        return f"Slot {self.slot}: pause {self.seconds} s"
+        return f"{capital(words.slot(self.slot))}: pause {self.seconds} s"
 
 
 @dataclass(frozen=True, slots=True)

@@ -4,12 +4,14 @@ import numpy as np
 
 from skavit.core.ground.arrays import DAY_S, YEAR_DAYS
 from skavit.core.kinds.kind import Kind
+from skavit.core.memory.naming import slot_names
 from skavit.core.plan.document import Plan
 from skavit.core.plan.entry import Entry
 from skavit.core.plan.keyings import Stretch, stretches
+from skavit.core.plan.limits import NO_LIMITS, Limits
 from skavit.core.sheet.step import Step, keyed
 from skavit.core.simulation.replay import Replay
-from skavit.core.text.wording import Words, dated_text, days_text, pulses_text
+from skavit.core.text.wording import Words, capital, dated_text, days_text, pulses_text
 
 
 def stretch_at(plan: Plan, year: Replay, instant: int) -> tuple[Stretch, ...]:
@@ -18,13 +20,16 @@ def stretch_at(plan: Plan, year: Replay, instant: int) -> tuple[Stretch, ...]:
     return stretches(plan.unit.keyings, today, today + YEAR_DAYS)
 
 
-def changes(old: tuple[Entry, ...], new: tuple[Entry, ...], words: Words) -> tuple[str, ...]:
-    """Slot by slot, what is keyed anew or cleared."""
+def changes(
+    old: tuple[Entry, ...], new: tuple[Entry, ...], words: Words, limits: Limits = NO_LIMITS
+) -> tuple[str, ...]:
+    """Slot by slot, what is keyed anew or cleared; the slots named as the memory has them."""
     found = []
     for slot in range(max(len(old), len(new))):
         before, after = (entries[slot] if slot < len(entries) else None for entries in (old, new))
         if before != after:
-            found.append(f"Slot {slot + 1}: {entry_text(after, words) if after else 'cleared'}")
+            name = words.of_slots(slot_names(new if after else old, limits)).slot(slot + 1)
+            found.append(f"{capital(name)}: {entry_text(after, words) if after else 'cleared'}")
     return tuple(found)
 
 
@@ -43,7 +48,7 @@ def rekeying(plan: Plan, coming: tuple[Stretch, ...], words: Words, kind: Kind |
         return []
     now, following = coming[:2]
     old, new = (plan.unit.sets[stretch.keying] for stretch in (now, following))
-    told = changes(old, new, words)
+    told = changes(old, new, words, plan.unit.limits)
     title = f"Key anew on {dated_text(following.first)}"
     name = plan.unit.keyings[following.keying - 1].name if following.keying else ""
     say = "; ".join(told) + "." if told else "Nothing changes."

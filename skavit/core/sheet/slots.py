@@ -19,7 +19,7 @@ from skavit.core.kinds.fields import (
     keying,
 )
 from skavit.core.kinds.kind import Kind, Press
-from skavit.core.memory.pairing import paired
+from skavit.core.memory.naming import slots_in_pairs
 from skavit.core.plan.days import WEEKDAYS, Narrowed, Weekdays
 from skavit.core.plan.entry import Entry
 from skavit.core.plan.times import ClockTime, LimitedTime, SunTime, Time, sun_time_of
@@ -38,12 +38,22 @@ class Slot:
 
 def slots_of(occasion: Occasion) -> tuple[Slot, ...]:
     """The plan's entries in the slots of the kind; one that does not go into its slots stands in one by itself."""
-    entries, kind = occasion.plan.unit.entries, occasion.kind
-    places: list[tuple[int, ...]] = [(place,) for place in range(len(entries))]
-    if kind is not None and kind.slot.shape != "single":
-        found = paired(entries)
-        places = sorted([*found.pairs, *((place,) for place in found.alone)])
+    entries = occasion.plan.unit.entries
+    alone = tuple((index,) for index in range(len(entries)))
+    places = slots_in_pairs(entries) if _by_pairs(occasion) else alone
     return tuple(Slot(entries=tuple((place, entries[place]) for place in held)) for held in places)
+
+
+def _by_pairs(occasion: Occasion) -> bool:
+    """Whether a slot holds an ON and what ends it: by the kind, or by the plan's limits where there is none."""
+    if occasion.kind is not None:
+        return occasion.kind.slot.shape != "single"
+    banks = occasion.plan.unit.limits.slots or ()
+    return bool(banks) and all(bank.is_pair for bank in banks)
+
+
+def _slot_word(occasion: Occasion) -> str:
+    return "pair" if _by_pairs(occasion) else "slot"
 
 
 def slots(occasion: Occasion) -> list[Step]:
@@ -55,7 +65,7 @@ def slots(occasion: Occasion) -> list[Step]:
         serves = _serves([serving[index].serves for index, _ in slot.entries])
         step = Step(
             kind="slot",
-            title=f"Slot {number}" + (f", {serves}" if serves else ""),
+            title=f"{_slot_word(occasion).capitalize()} {number}" + (f", {serves}" if serves else ""),
             say="; ".join(_sentence(entry, occasion.words) for _, entry in slot.entries),
             display=display_of(occasion, number, slot),
             sign=dialogue_of(occasion.kind, "slot").sign if occasion.kind else "",
@@ -103,7 +113,8 @@ def display_of(occasion: Occasion, number: int, slot: Slot) -> Display:
     return Display(
         rows=tuple(rows),
         slot=number,
-        slots=kind.slots if kind else plan.unit.limits.entries,
+        slots=_most(occasion),
+        slot_word=_slot_word(occasion),
         weekdays=week,
         days=days_text(entry.days),
         channels=" + ".join(plan.channels[n - 1].name for n in entry.channels) if len(plan.channels) > 1 else "",
@@ -262,21 +273,21 @@ _SAMPLE = 2
 def _empty(occasion: Occasion, used: int) -> list[Step]:
     """The slots that must hold nothing: all of them, or as many as prove it where everything was reset before."""
     kind = occasion.kind
-    most = kind.slots if kind else occasion.plan.unit.limits.entries
+    most, word = _most(occasion), _slot_word(occasion)
     last = most
     if kind is not None and kind.reset is not None and most is not None:
         last = min(most, max(used, kind.reset.held_slots) + _SAMPLE)
     if most is None:
-        say = f"Step on past slot {used}: every slot after it must show nothing."
+        say = f"Step on past {word} {used}: every {word} after it must show nothing."
     elif last is None or used >= last:
-        say = f"All {most} slots are used: step through them once and see that none shows anything else."
+        say = f"All {most} {word}s are used: step through them once and see that none shows anything else."
     elif last < most:
         say = (
-            f"The reset has emptied the memory. Look at slots {used + 1} to {last}: each must show nothing, and then so "
+            f"The reset has emptied the memory. Look at {word}s {used + 1} to {last}: each must show nothing, and then so "
             f"do the others up to {most}."
         )
     else:
-        say = f"Step through slots {used + 1} to {most}: {count(most - used, 'slot')}, each must show nothing."
+        say = f"Step through {word}s {used + 1} to {most}: {count(most - used, word)}, each must show nothing."
     say += " An entry left over switches the output all the same."
     step = Step(kind="empty", title="The empty slots", say=say)
     if kind is None:
@@ -293,6 +304,14 @@ def _empty(occasion: Occasion, used: int) -> list[Step]:
         step = replace(step, display=shows, presses=on, repeat=left, otherwise=clearing(kind))
     steps.append(replace(step, then=_leaving(kind)))
     return [keyed(step, used, most, index) for index, step in enumerate(steps)]
+
+
+def _most(occasion: Occasion) -> int | None:
+    """How many slots the memory has, where that is known."""
+    if occasion.kind is not None:
+        return occasion.kind.slots
+    most = occasion.plan.unit.limits.entries
+    return most // 2 if most is not None and _by_pairs(occasion) else most
 
 
 def _leaving(kind: Kind) -> tuple[Press, ...]:

@@ -23,6 +23,7 @@ class Display:
     rows: tuple[DisplayRow, ...]
     slot: int = 0  # from 1, where it is a slot of the memory
     slots: int | None = None  # of how many, where that is known
+    slot_word: str = "slot"
     weekdays: tuple[tuple[str, bool], ...] = ()  # empty where the days are no set of weekdays
     days: str = ""
     channels: str = ""

@@ -237,8 +237,8 @@ class SheetTest(unittest.TestCase):
                 "Look at slots 3 to 4: each must show nothing, and then so do the others up to 200.",
             ),
             # Its reset leaves times in 12 slots: those are looked at one by one.
-            ("Heating programmer, two channels", 11, "Step through slots 2 to 12: 11 slots"),
-            ("Tap timer, four outlets", 11, "Step through slots 2 to 12: 11 slots"),
+            ("Heating programmer, two channels", 11, "Step through pairs 2 to 12: 11 pairs"),
+            ("Tap timer, four outlets", 11, "Step through pairs 2 to 12: 11 pairs"),
         ):
             with self.subTest(name):
                 step = next(s for s in sheet_of(KINDS[name], make_plan([], pair)) if s.kind == "empty")

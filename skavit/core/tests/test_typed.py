@@ -12,10 +12,31 @@ from skavit.core.plan.sun_settings import SunSettings
 from skavit.core.simulation.replay import replay
 from skavit.core.simulation.reverse import as_found, windows_of
 from skavit.core.tests.builders import clock_text, entry, make_plan
-from skavit.core.text.typed import clock_word, date_typed, dated_words, entry_line, month_day_word, weekday_of
+from skavit.core.text.typed import (
+    clock_word,
+    date_typed,
+    dated_words,
+    entry_line,
+    month_day_word,
+    slot_typed,
+    weekday_of,
+)
 from skavit.core.text.wording import Words
 
 TODAY = date(2027, 2, 16)
+
+
+class SlotTest(unittest.TestCase):
+    def test_the_number_before_an_entry(self):
+        for text, number in (
+            ("14 off 03:00", 14),
+            ("3. on sunset", 3),
+            ("on 18:00", None),
+            ("c2 on 6:15", None),
+            ("7", None),
+        ):
+            with self.subTest(text):
+                self.assertEqual(slot_typed(text), number)
 
 
 class EntryLineTest(unittest.TestCase):

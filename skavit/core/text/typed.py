@@ -87,13 +87,20 @@ _CHANNELS = re.compile(r"c(?:h)?(\d{1,2}(?:\+\d{1,2})*)", re.IGNORECASE)
 _HALF = re.compile(r"[ap]\.?m\.?", re.IGNORECASE)
 
 
+def slot_typed(text: str) -> int | None:
+    """The slot number that stands before an entry typed on a line; None where none does."""
+    words = text.replace(",", " ").split()
+    numbered = len(words) > 1 and _SLOT.fullmatch(words[0]) is not None
+    return int(words[0].rstrip(".:)")) if numbered else None
+
+
 def entry_line(text: str, path: str, channels: int, sun: SunSettings) -> Entry:
     """One entry typed on a line: its slot number if any, channel if any, on or off, time, days.
 
     Raises :class:`PlanError` with ``path`` for what is none.
     """
     words = text.replace(",", " ").split()
-    if words and _SLOT.fullmatch(words[0]) and len(words) > 1:
+    if slot_typed(text) is not None:
         words = words[1:]
     chosen = [1] if channels == 1 else list(range(1, channels + 1))
     if words and (match := _CHANNELS.fullmatch(words[0])):

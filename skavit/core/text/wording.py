@@ -1,6 +1,6 @@
 """Times, dates and durations as people say them, in 24 or 12 hours."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import assert_never
 
 import numpy as np
@@ -26,6 +26,23 @@ class Words:
     """How times are written; the plan file itself always has 24 hours."""
 
     twelve_hour: bool = False
+    slots: tuple[str, ...] = ()  # what each entry's place is called; empty: by its number among the entries
+
+    def of_slots(self, slots: tuple[str, ...]) -> "Words":
+        """The same, with places called so."""
+        return replace(self, slots=slots)
+
+    def slot(self, number: int) -> str:
+        """What the place of an entry (from 1) is called: slot 3; or pair 2, its OFF."""
+        return self.slots[number - 1] if number <= len(self.slots) else f"slot {number}"
+
+    def both_slots(self, first: int, second: int) -> str:
+        """Two of them: slots 1 and 2; or pair 1, its OFF, and pair 2, its ON."""
+        return f"{self.slot(first)}, and {self.slot(second)}" if self.slots else f"slots {first} and {second}"
+
+    def slot_of(self, number: int) -> str:
+        """The same where the entry's action is told beside it: slot 3; or pair 2."""
+        return self.slot(number).split(",")[0]
 
     def clock(self, seconds: int) -> str:
         """Seconds after midnight as a clock time, with seconds only where there are any."""

@@ -4,6 +4,8 @@ from dataclasses import dataclass
 
 from skavit.charts.year_sheet import Mark
 from skavit.core.findings import Finding
+from skavit.core.memory.naming import slot_names
+from skavit.core.plan.document import Plan
 from skavit.core.text.wording import Words, dates_text
 from skavit.units.pages.keying_tabs import keying_label
 from skavit.units.results import UnitYear
@@ -24,19 +26,26 @@ class Numbered:
     keying: str  # of which set of entries it is, where there are several
 
 
+def slot_words(plan: Plan, words: Words, keying: int = 0) -> Words:
+    """The words in which the slots of a unit are named as its memory has them."""
+    return words.of_slots(slot_names(plan.unit.sets[keying], plan.unit.limits))
+
+
 # Nobody reads on: what is worst is mended first, and the others are told then.
 MOST_TOLD = 60
 
 
 def numbered(found: UnitYear, words: Words) -> list[Numbered]:
     """The worst findings with the numbers that the sheet and the list share; of very many the rest is not told."""
+    plan = found.replay.plan
+    of_set = [words if words.slots else slot_words(plan, words, keying) for keying in range(len(plan.unit.sets))]
     return [
         Numbered(
             number=number,
             finding=finding,
-            headline=finding.facts.headline(words),
-            why=finding.facts.why(words),
-            remedy=finding.remedy.text(words) if finding.remedy else "",
+            headline=finding.facts.headline(of_set[finding.keying]),
+            why=finding.facts.why(of_set[finding.keying]),
+            remedy=finding.remedy.text(of_set[finding.keying]) if finding.remedy else "",
             dates=dates_text(finding.dates),
             hours=f"{finding.hours:.0f} h" if finding.hours >= 1 else "",
             column=max(int(finding.dates[0]) - found.replay.first, 0) if finding.days else 0,

@@ -137,6 +137,12 @@ class AsFoundTest(LookingCase):
     def keep(self, **typed):
         return self.client.post(reverse("as-found-keep", args=[self.unit_pk]), typed, follow=True)
 
+    def test_slots_keep_the_numbers_that_were_typed(self):
+        page = self.keep(lines="3 on 18:00\n14 off 22:00\n15 off 03:00 thu")
+        self.assertContains(page, '<li value="14"><b>OFF</b> 22:00, every day</li>')
+        # At three in the morning nothing is on: the last one does nothing, and is called as it was typed.
+        self.assertContains(page, "Slot 15 changes nothing all year")
+
     def test_lines_become_windows_a_year_and_findings_and_are_taken(self):
         page = self.keep(
             lines="1 ON sunset+10\n2. off 22:40\non 5:50 am mo-fr\noff sunrise mon tue wed thu fri",

@@ -280,3 +280,26 @@ class WordsTest(unittest.TestCase):
             self.assertTrue(program.when.endswith("."))
         self.assertEqual({p.slug for p in USUAL_PROGRAMS if p.caution} >= {"hot-water", "door", "mist"}, True)
         self.assertEqual(Words().time(USUAL_PROGRAMS[0].windows[0].start), "sunset")
+
+
+class PairsTest(ProgramCase):
+    def test_page_findings_handover_sheet_and_round_count_pairs_alike(self):
+        pairs = {"slots": [{"shape": "pair", "count": 4, "off_days": "same"}]}
+        rows = [entry("on", "05:00"), entry("off", "07:00"), entry("on", "14:00"), entry("off", "16:00")]
+        rows += [entry("on", "15:00", ["thu"]), entry("off", "15:30", ["thu"])]
+        self.have(document([window("05:00", "07:00"), window("14:00", "16:00")], rows, limits=pairs))
+        page = self.page()
+        self.assertEqual([row.shown for row in page.context["entries"]], list("112233"))
+        self.assertContains(page, "Clear pair 2, its OFF")
+        # The OFF of the third cuts into the afternoon on Thursdays.
+        headlines = " ".join(item.headline + item.why + item.remedy for item in page.context["findings"])
+        self.assertIn("pair 3", headlines)
+        self.assertNotIn("slot", headlines)
+        sheet = self.client.get(reverse("sheet", args=[self.unit_pk])).context["rows"]
+        titles = [row.step.title.split(",")[0] for row in sheet if row.step.kind == "slot"]
+        self.assertEqual(titles, ["Pair 1", "Pair 2", "Pair 3"])
+        handed = self.client.get(reverse("handover", args=[self.unit_pk]))
+        self.assertContains(handed, '<span class="quiet">pair 2</span>')
+        self.assertNotContains(handed, "slot 3")
+        self.post("entry-remove", 5)
+        self.assertEqual(self.unit.head.note, "pair 3, its OFF cleared")

@@ -12,6 +12,7 @@ from skavit.core.plan.entry import read_entry
 from skavit.core.plan.times import read_clock_time
 from skavit.core.sheet import date_words
 from skavit.core.simulation.reverse import as_found
+from skavit.core.text.typed import slot_typed
 from skavit.core.text.wording import Words, days_text
 from skavit.now import local_digits, year_at
 from skavit.units.models import AsFound, Unit
@@ -30,6 +31,24 @@ class ChannelPicture:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class FoundEntry:
+    """An entry that it held, by the slot that was typed before it."""
+
+    slot: str
+    action: str
+    text: str
+    channels: tuple[int, ...]
+
+
+def slots_typed(record: AsFound) -> tuple[str, ...]:
+    """The slots of a unit as found by the numbers that were typed; empty where none was."""
+    typed = [slot_typed(line) for line in record.lines.splitlines() if line.strip()]
+    if not any(typed):
+        return ()
+    return tuple(f"slot {number or place}" for place, number in enumerate(typed, start=1))
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class AsFoundPage:
     """What a unit as found does all year, and what is wrong with it."""
 
@@ -41,7 +60,7 @@ class AsFoundPage:
     sun: TableAnswer | None
     findings: list[Numbered]
     pictures: list[ChannelPicture]
-    entries: list[tuple[str, str, str, tuple[int, ...]]]  # action, time, days, channels
+    entries: list[FoundEntry]
     several: bool
     revision: int
 
@@ -89,7 +108,8 @@ def as_found_page(unit: Unit, record: AsFound, words: Words, now: int) -> AsFoun
     plan = as_found_plan(unit.plan, record)
     year = year_at(plan.site, now)
     run = unit_year(plan, year)
-    listed = numbered(run, words)
+    names = slots_typed(record)
+    listed = numbered(run, words.of_slots(names) if names else words)
     display = display_as_found(unit.plan, record, words)
     return AsFoundPage(
         unit=unit,
@@ -100,7 +120,15 @@ def as_found_page(unit: Unit, record: AsFound, words: Words, now: int) -> AsFoun
         sun=table_answer(plan.site, display.table) if display.table else None,
         findings=listed,
         pictures=[_picture(run, index, listed, words) for index in range(len(plan.channels))],
-        entries=[(e.action.upper(), words.time(e.at), days_text(e.days), e.channels) for e in plan.unit.entries],
+        entries=[
+            FoundEntry(
+                slot=names[index].split()[-1] if names else str(index + 1),
+                action=e.action.upper(),
+                text=f"{words.time(e.at)}, {days_text(e.days)}",
+                channels=e.channels,
+            )
+            for index, e in enumerate(plan.unit.entries)
+        ],
         several=len(plan.channels) > 1,
         revision=unit.head_revision.number,
     )

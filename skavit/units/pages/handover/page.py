@@ -11,6 +11,7 @@ from skavit.core.simulation.handover import Prospect, handover, prospects, test_
 from skavit.core.text.wording import Words, capital, count, duration_text, weekday_date
 from skavit.now import local_digits
 from skavit.units.models import Unit
+from skavit.units.pages.numbered import slot_words
 
 
 def setting_text(setting: Setting) -> str:
@@ -49,7 +50,7 @@ class HandoverRow:
     name: str
     state: str
     leave: str
-    next: list[tuple[str, str, int]]  # when, ON or OFF, by which slot
+    next: list[tuple[str, str, str]]  # when, ON or OFF, by which slot
     prospects: list[Means]
 
 
@@ -67,6 +68,7 @@ class HandoverPage:
 def handover_page(unit: Unit, words: Words, now: int) -> HandoverPage:
     """The whole page."""
     plan = unit.plan
+    words = words if plan.unit.keyings else slot_words(plan, words)
     leaving = handover(plan, now)
     kind = unit.core_kind
     return HandoverPage(
@@ -77,7 +79,10 @@ def handover_page(unit: Unit, words: Words, now: int) -> HandoverPage:
                 name=channel.name,
                 state="ON" if channel.wanted else "OFF",
                 leave=MODE_TEXT[channel.leave_in],
-                next=[(_when(plan, s.instant, words), "ON" if s.on else "OFF", s.slot) for s in channel.next],
+                next=[
+                    (_when(plan, s.instant, words), "ON" if s.on else "OFF", words.slot_of(s.slot))
+                    for s in channel.next
+                ],
                 prospects=[_means(plan, prospect, words) for prospect in means],
             )
             for channel, means in zip(leaving, prospects(plan, now), strict=True)
@@ -106,6 +111,6 @@ def _means(plan: Plan, prospect: Prospect, words: Words) -> Means:
     if prospect.until is None:
         text = f"stays {now}"
     else:
-        by = f"slot {prospect.slot}" if prospect.slot else "the timer"
+        by = words.slot_of(prospect.slot) if prospect.slot else "the timer"
         text = f"{now} until {_when(plan, prospect.until, words)}, {by}"
     return Means(mode=capital(setting_text(prospect.setting)), text=text)

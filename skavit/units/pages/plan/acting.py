@@ -16,6 +16,7 @@ from skavit.crews.request import CrewRequest
 from skavit.page import shown
 from skavit.typed_fields import with_hidden
 from skavit.units.models import Unit
+from skavit.units.pages.numbered import slot_words
 from skavit.units.pages.plan.page import unit_page
 from skavit.units.pages.plan.rows import Forms
 from skavit.units.pages.posted import revision
@@ -66,11 +67,12 @@ def edit_unit(request: CrewRequest, pk: int, change: edits.Edit, note: str) -> H
     return _edit(request, unit_of(request.crew, pk), change, note)
 
 
-def edit_entries(request: CrewRequest, pk: int, change: edits.Edit, note: str) -> HttpResponse:
-    """The same with an edit of the entries of the keying that is shown."""
+def edit_entry(request: CrewRequest, pk: int, index: int, change: edits.Edit, done: str) -> HttpResponse:
+    """The same with an edit of an entry (from 0) of the keying that is shown; ``done`` is what it is then called."""
     unit = unit_of(request.crew, pk)
     keying = chosen_view(unit.plan, request.POST, request.now).keying
-    return _edit(request, unit, edits.on_set(keying, change), note)
+    name = slot_words(unit.plan, request.words, keying).slot(index + 1)
+    return _edit(request, unit, edits.on_set(keying, change), f"{name} {done}")
 
 
 def _edit(request: CrewRequest, unit: Unit, change: edits.Edit, note: str) -> HttpResponse:

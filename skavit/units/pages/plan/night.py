@@ -15,6 +15,7 @@ from skavit.core.site.almanac import almanac
 from skavit.core.sun.days import SunEvent
 from skavit.core.text.wording import MONTHS, SHORT_DAYS, Words, count, date_text, duration_text, weekday_date
 from skavit.now import local_digits
+from skavit.units.pages.numbered import slot_words
 from skavit.units.pages.view import View
 from skavit.units.results import UnitYear
 
@@ -157,7 +158,7 @@ def _night_labels(found: UnitYear, view: View, words: Words) -> list[Label]:
         at, on = int(events.instant[row]), bool(events.turns_on[row])
         digits = int(clock.digits(np.array([at]))[0])
         alarm = bool(channel.extra.at(np.array([at]))[0]) and on
-        why = _cause_text(result.plan, int(events.slot[row]), int(events.cause[row]))
+        why = _cause_text(result.plan, int(events.slot[row]), int(events.cause[row]), words)
         if on == state:
             why = _already(why, on=on)
         elif alarm:
@@ -181,12 +182,12 @@ def _train_label(found: UnitYear, view: View, events: Events, train: tuple[int, 
     rows = np.nonzero((events.slot == slot) & (events.day == day))[0]
     digits = found.picture.site_clock.digits(events.instant[rows[[0, -1]]])
     pulses = int(events.turns_on[rows].sum())
-    number = found.picture.plan.unit.slot_of(slot)[1] + 1
+    name = _slot_name(found.picture.plan, slot, words)
     return Label(
         hour=max((int(digits[0]) - view.day * DAY_S - DAY_S // 2) / 3600, 0.0),
         time=words.minute(int(digits[0]) % DAY_S),
         action="ON",
-        why=f"slot {number}: {count(pulses, 'pulse')} to {words.minute(int(digits[1]) % DAY_S)}",
+        why=f"{name}: {count(pulses, 'pulse')} to {words.minute(int(digits[1]) % DAY_S)}",
         alarm=False,
     )
 
@@ -197,10 +198,16 @@ def _already(why: str, *, on: bool) -> str:
     return (why if len(why + tail) <= WHY_LETTERS else why.split(":", maxsplit=1)[0]) + tail
 
 
-def _cause_text(plan: Plan, slot: int, cause: int) -> str:
+def _slot_name(plan: Plan, slot: int, words: Words) -> str:
+    """What the place of an entry among all is called; its action stands beside it."""
+    keying, index = plan.unit.slot_of(slot)
+    return slot_words(plan, words, keying).slot_of(index + 1)
+
+
+def _cause_text(plan: Plan, slot: int, cause: int, words: Words) -> str:
     entry = plan.unit.all_entries[slot]
     sun = sun_time_of(entry.at)
-    text = f"slot {plan.unit.slot_of(slot)[1] + 1}"
+    text = _slot_name(plan, slot, words)
     if cause == Cause.PULSE_END:
         return f"{text}: pulse ends"
     if sun is None:

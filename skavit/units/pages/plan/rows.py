@@ -7,14 +7,16 @@ from typing import Any, TypeVar
 import numpy as np
 from django.http import Http404, QueryDict
 
-from skavit.core.memory.banks import Placing, place
+from skavit.core.memory.banks import place
 from skavit.core.plan.document import Plan
+from skavit.core.plan.entry import Entry
+from skavit.core.plan.limits import Limits
 from skavit.core.plan.window import Window
 from skavit.core.simulation.purpose import Purpose, purposes
 from skavit.core.simulation.wanted import pulsed, window_spans
 from skavit.core.site.almanac import almanac
 from skavit.core.text.wording import Words, count, cycle_text, days_text, pulses_text
-from skavit.units.pages.numbered import Numbered
+from skavit.units.pages.numbered import Numbered, slot_words
 from skavit.units.pages.plan.forms import ChannelForm
 from skavit.units.pages.plan.sentences import EntryForm, WindowForm
 from skavit.units.results import UnitYear
@@ -34,6 +36,8 @@ class EntryRow:
 
     place: str
     number: int
+    shown: str  # the number of its slot, or of the pair that it is half of
+    name: str  # slot 3; or pair 2, its OFF
     action: str
     time: str
     days: str
@@ -84,7 +88,7 @@ def form_at(
     index = None if row == "new" else int(row)
     if match["entry"]:
         entries = plan.unit.sets[keying]
-        return EntryForm(plan=plan, index=index, shown=_at(entries, index), **shared)
+        return EntryForm(plan=plan, keying=keying, index=index, shown=_at(entries, index), **shared)
     channel = int(match["channel"])
     if not 1 <= channel <= len(plan.channels):
         raise Http404(place)
@@ -151,8 +155,8 @@ def entry_rows(
     sets = plan.unit.sets
     before = sum(len(entries) for entries in sets[:keying])
     serving = purposes(found.replay)[before : before + len(sets[keying])]
-    halves = _halves(place(sets[keying], plan.unit.limits))
-    several = len(plan.channels) > 1
+    halves = _halves(sets[keying], plan.unit.limits)
+    several, named = len(plan.channels) > 1, slot_words(plan, words, keying)
     for index, (entry, purpose) in enumerate(zip(sets[keying], serving, strict=True)):
         blamed = [
             n
@@ -165,6 +169,8 @@ def entry_rows(
             EntryRow(
                 place=f"entry-{index}",
                 number=index + 1,
+                shown=named.slot_of(index + 1).split()[-1],
+                name=named.slot(index + 1),
                 action=entry.action.upper(),
                 time=words.time(entry.at),
                 days=days_text(entry.days) + tail,
@@ -179,9 +185,9 @@ def entry_rows(
     return rows
 
 
-def _halves(placing: Placing) -> dict[int, str]:
-    """Of entries that share a slot, which half each is."""
-    pairs = [slot.entries for slot in placing.slots if len(slot.entries) > 1]
+def _halves(entries: tuple[Entry, ...], limits: Limits) -> dict[int, str]:
+    """Of entries that share a slot and stand together, which half each is."""
+    pairs = [slot.entries for slot in place(entries, limits).slots if len(slot.entries) > 1]
     return {index: half for on, off in pairs for index, half in ((on, "first"), (off, "second"))}
 
 

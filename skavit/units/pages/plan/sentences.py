@@ -19,6 +19,7 @@ from skavit.core.plan.window import Window
 from skavit.core.sun.days import SunEvent
 from skavit.core.text.typed import clock_word
 from skavit.core.text.wording import SHORT_DAYS, Words, capital, cycle_text, days_text
+from skavit.units.pages.numbered import slot_words
 from skavit.units.pages.plan.fields import days_fields, days_json, other_exceptions, time_fields, time_json
 
 TIME_KINDS = [("clock", "clock"), *((word, word) for word in (event.name.lower() for event in SunEvent))]
@@ -254,9 +255,9 @@ class EntryForm(_Sentence):
     repeat_until = forms.CharField(required=False, max_length=12)
     channels = forms.TypedMultipleChoiceField(coerce=int, widget=forms.CheckboxSelectMultiple, required=False)
 
-    def __init__(self, *args: Any, plan: Plan, shown: Entry | None = None, **kwargs: Any) -> None:
+    def __init__(self, *args: Any, plan: Plan, keying: int = 0, shown: Entry | None = None, **kwargs: Any) -> None:
         super().__init__(*args, kept=shown.days if shown else None, **kwargs)
-        self.plan = plan
+        self.plan, self.keying = plan, keying
         if shown:
             self.initial = {**self.initial, "action": shown.action, "channels": list(shown.channels)}
             self.initial = {
@@ -277,7 +278,11 @@ class EntryForm(_Sentence):
     @property
     def note(self) -> str:
         """What the edit is called in the unit's history."""
-        return "entry added" if self.index is None else f"slot {self.index + 1} changed"
+        return (
+            "entry added"
+            if self.index is None
+            else f"{slot_words(self.plan, self.words, self.keying).slot(self.index + 1)} changed"
+        )
 
     def edit(self, plan: Plan) -> Plan:
         """The plan with what the valid form says."""

@@ -14,7 +14,7 @@ from skavit.core.plan import edits
 from skavit.core.plan.usual_programs import usual_program
 from skavit.crews.access import editors, members
 from skavit.crews.request import CrewRequest
-from skavit.units.pages.plan.acting import apply, edit_entries, edit_unit, show
+from skavit.units.pages.plan.acting import apply, edit_entry, edit_unit, show
 from skavit.units.pages.plan.forms import ChannelForm
 from skavit.units.pages.plan.night import cursor_night
 from skavit.units.pages.plan.page import alteration_lines
@@ -176,14 +176,14 @@ def window_remove(request: CrewRequest, pk: int, channel: int, index: int) -> Ht
 @require_POST
 def entry_remove(request: CrewRequest, pk: int, index: int) -> HttpResponse:
     """Clear a slot."""
-    return edit_entries(request, pk, lambda plan: edits.remove_entry(plan, index), f"slot {index + 1} cleared")
+    return edit_entry(request, pk, index, lambda plan: edits.remove_entry(plan, index), "cleared")
 
 
 @editors
 @require_POST
 def entry_copy(request: CrewRequest, pk: int, index: int) -> HttpResponse:
     """The same entry in one more slot."""
-    return edit_entries(request, pk, lambda plan: edits.copy_entry(plan, index), f"slot {index + 1} copied")
+    return edit_entry(request, pk, index, lambda plan: edits.copy_entry(plan, index), "copied")
 
 
 @editors
@@ -191,7 +191,7 @@ def entry_copy(request: CrewRequest, pk: int, index: int) -> HttpResponse:
 def entry_move(request: CrewRequest, pk: int, index: int) -> HttpResponse:
     """An entry in another slot: that whose number is given as ``to``, from 1."""
     to = number(request.POST, "to") - 1
-    return edit_entries(request, pk, lambda plan: edits.move_entry(plan, index, to), f"slot {index + 1} moved")
+    return edit_entry(request, pk, index, lambda plan: edits.move_entry(plan, index, to), "moved")
 
 
 @editors

@@ -14,6 +14,7 @@ from skavit.core.simulation.replay import Replay
 from skavit.core.text.wording import SHORT_DAYS, Words, weekday_date
 from skavit.now import local_digits, year_at
 from skavit.units.models import Unit
+from skavit.units.pages.numbered import numbered
 from skavit.units.results import UnitYear, unit_year
 
 
@@ -112,7 +113,7 @@ def sheet_page(unit: Unit, words: Words, now: int) -> SheetPage:
         rows=rows,
         total=len(rows),
         first_open=next((row.number for row in rows if not row.done), len(rows)),
-        serious=[f.facts.headline(words) for f in found.findings if f.severity != "note"],
+        serious=[n.headline for n in numbered(found, words) if n.finding.severity != "note"],
         carried_until=min((row.spells[-1].until for row in rows if row.step.spells), default=now + DAY_S),
         clock_runs=json.dumps(clock_runs(plan, now)),
         twelve=words.twelve_hour,
