@@ -41,7 +41,7 @@ class ClockAndSunTest(BrowserCase):
         page.wait_for_url(re.compile("time="))
         page.get_by_label("Time it shows").fill("")
         page.get_by_label("Sunrise it shows").fill("05:31")
-        page.get_by_label("Sunset it shows").fill("20:31")
+        page.get_by_label("Sunset it shows").fill("19:55")
         page.get_by_role("button", name="Keep this correction").click()
         page.locator("#year").wait_for()
         self.assertIsNotNone(Unit.objects.get(pk=unit.pk).plan.unit.sun.adjust)

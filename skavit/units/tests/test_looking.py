@@ -7,11 +7,14 @@ from django.urls import reverse
 from weasyprint.urls import FatalURLFetchingError
 
 from skavit.background.tests.builders import work_off
+from skavit.core.ground.strict_json import Node
+from skavit.core.plan.document import read_plan
 from skavit.core.plan.times import day_number
 from skavit.core.tests.builders import local_instant
 from skavit.crews.tests.builders import make_crew, make_unit, member, stop_clock
 from skavit.units.models import AsFound, Unit
 from skavit.units.pages.sheet.pdf import pdf_of
+from skavit.units.services.revisions import edit
 
 # Tuesday 16 February 2027, 14:25 New Zealand daylight time: 01:25 UTC.
 NOW = 1_802_741_100
@@ -84,6 +87,38 @@ class ClockPageTest(LookingCase):
         )
         self.assertEqual(self.unit.plan.unit.clock.error_s, 600)
         self.client.post(reverse("clock-keep", args=[self.unit_pk]), {"revision": "x"})
+
+    def test_a_correction_acts_where_a_channel_has_its_own_and_a_place_is_taken_in_one_step(self):
+        plan = self.unit.plan.to_json()
+        plan["channels"][0]["adjust"] = {"sunrise_min": 3, "sunset_min": 3}
+        made = read_plan(Node(plan))
+        edit(self.unit, member(self.crew), self.unit.head.number, lambda _: made, "own correction", now=NOW)
+        page = self.answers(sunrise="06:19", sunset="20:08")
+        takes = page.context["answers"].sun.takes
+        # The table of 44 S, read to the minute: the latitude within half a degree.
+        self.assertAlmostEqual(takes.latitude, -44, delta=0.6)
+        self.assertIsNone(takes.longitude)
+        self.assertContains(page, takes.words)
+        sent = {"revision": self.unit.head.number, "sunrise_min": "-4", "sunset_min": "12"}
+        answer = self.client.post(reverse("clock-keep", args=[self.unit_pk]), sent, follow=True)
+        self.assertContains(answer, "The year sheet runs with it.")
+        self.assertEqual(self.unit.plan.adjust_of(1).sunset_min, 12)
+        self.client.post(
+            reverse("clock-keep", args=[self.unit_pk]),
+            {"revision": self.unit.head.number, "latitude": f"{takes.latitude:.1f}"},
+        )
+        sun = self.unit.plan.unit.sun
+        self.assertEqual((sun.source, sun.latitude, sun.adjust), ("table", takes.latitude, None))
+
+    def test_a_day_evenly_too_long_first_asks_what_its_words_mean(self):
+        # 16 February 2027 here: sunrise 06:40, sunset 20:13 (the sun's own tests stand behind it), a quarter of an hour outside.
+        shown = {"sunrise": "06:25", "sunset": "20:28"}
+        page = self.answers(**shown)
+        self.assertContains(page, "What does it mean by its words")
+        self.assertContains(page, "<summary>Neither: its table is another place")
+        found = self.client.post(reverse("as-found-keep", args=[self.unit_pk]), shown, follow=True)
+        self.assertContains(found, "What does it mean by its words")
+        self.assertNotContains(found, "needs a correction of")
 
     def test_the_us_rule_is_told_with_its_dates_and_the_sheet_by_its_clock(self):
         sent = {"revision": self.unit.head.number, "dst": "us", "on_return_to_auto": "computes"}

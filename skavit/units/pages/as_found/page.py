@@ -9,14 +9,14 @@ from skavit.core.ground.strict_json import Node
 from skavit.core.plan.clock_settings import ByHand
 from skavit.core.plan.document import Plan
 from skavit.core.plan.entry import read_entry
-from skavit.core.plan.times import read_clock_time
+from skavit.core.plan.times import day_of, read_clock_time
 from skavit.core.sheet import date_words
 from skavit.core.simulation.reverse import as_found
 from skavit.core.text.typed import slot_typed
 from skavit.core.text.wording import Words, days_text
 from skavit.now import local_digits, year_at
 from skavit.units.models import AsFound, Unit
-from skavit.units.pages.clock.reading import DisplayRead, TableAnswer, read_display, table_answer
+from skavit.units.pages.clock.reading import DisplayRead, TableAnswer, read_display, sun_answer
 from skavit.units.pages.numbered import Numbered, marks_of, numbered
 from skavit.units.results import UnitYear, unit_year
 
@@ -97,6 +97,17 @@ def display_as_found(plan: Plan, record: AsFound, words: Words) -> DisplayRead:
     )
 
 
+def _sun_as_found(plan: Plan, record: AsFound, display: DisplayRead) -> TableAnswer | None:
+    """What the sun times that it showed say, on the date that it showed or on which it was looked at."""
+    shown = record.shown
+    if not {"sunrise", "sunset"} <= set(shown):
+        return None
+    looked = day_of(local_digits(plan, record.looked_at) // DAY_S)
+    day = dt.date.fromisoformat(shown["date"]) if "date" in shown else looked
+    rise, fall = (read_clock_time(Node(shown[name], name)).seconds for name in ("sunrise", "sunset"))
+    return sun_answer(plan, display, day, (rise, fall))
+
+
 def when_looked(plan: Plan, record: AsFound, words: Words) -> str:
     """When it was looked at, by the site's clock."""
     digits = local_digits(plan, record.looked_at)
@@ -117,7 +128,7 @@ def as_found_page(unit: Unit, record: AsFound, words: Words, now: int) -> AsFoun
         when=when_looked(unit.plan, record, words),
         year=year,
         display=display,
-        sun=table_answer(plan.site, display.table) if display.table else None,
+        sun=_sun_as_found(unit.plan, record, display),
         findings=listed,
         pictures=[_picture(run, index, listed, words) for index in range(len(plan.channels))],
         entries=[

@@ -9,7 +9,7 @@ from django import forms
 from skavit.core.ground.strict_json import Node
 from skavit.core.plan.document import Plan, read_plan
 from skavit.core.plan.edits import set_sun
-from skavit.core.plan.sun_settings import Adjust
+from skavit.core.plan.sun_settings import Adjust, SunSettings
 from skavit.core.plan.times import MAX_OFFSET_MIN
 from skavit.core.text.wording import FULL_DAYS, MONTHS
 from skavit.typed_fields import DateField, TimeField, tell_today
@@ -56,24 +56,30 @@ class ClockForm(ShownForm):
 
 
 class KeepForm(forms.Form):
-    """What the clock page found and the plan is to keep: a correction, or how far the clock is out."""
+    """What the clock page found and the plan is to keep: a correction, the place it implies, or how far the clock is out."""
 
     revision = forms.IntegerField()
     error_s = forms.IntegerField(required=False)
     sunrise_min = forms.IntegerField(required=False, min_value=-MAX_OFFSET_MIN, max_value=MAX_OFFSET_MIN)
     sunset_min = forms.IntegerField(required=False, min_value=-MAX_OFFSET_MIN, max_value=MAX_OFFSET_MIN)
 
+    latitude = forms.FloatField(required=False, min_value=-90, max_value=90)
+    longitude = forms.FloatField(required=False, min_value=-180, max_value=180)
+
     def clean(self) -> dict[str, Any]:
-        """One of the two is there."""
+        """One of the three is there."""
         data = super().clean() or {}
-        if data.get("error_s") is None and (data.get("sunrise_min") is None or data.get("sunset_min") is None):
+        has_pair = data.get("sunrise_min") is not None and data.get("sunset_min") is not None
+        if data.get("error_s") is None and data.get("latitude") is None and not has_pair:
             raise forms.ValidationError("Nothing to keep.")
         return data
 
     @property
     def note(self) -> str:
         """What the revision is called."""
-        return "correction of the sun" if self.cleaned_data["error_s"] is None else "clock error"
+        if self.cleaned_data["error_s"] is not None:
+            return "clock error"
+        return "correction of the sun" if self.cleaned_data["latitude"] is None else "place of its sun table"
 
     def edit(self, plan: Plan) -> Plan:
         """The plan that keeps it; read again by the core, which refuses what cannot stand together."""
@@ -81,5 +87,17 @@ class KeepForm(forms.Form):
         if data["error_s"] is not None:
             changed = replace(plan, unit=replace(unit, clock=replace(unit.clock, error_s=data["error_s"])))
             return read_plan(Node(changed.to_json()))
+        # The reading is of the unit: a channel's own correction, made for another table, gives way to it.
+        bare = replace(plan, channels=tuple(replace(channel, adjust=None) for channel in plan.channels))
+        if data["latitude"] is not None:
+            return set_sun(bare, self._place(unit.sun))
         adjust = Adjust(sunrise_min=data["sunrise_min"], sunset_min=data["sunset_min"])
-        return set_sun(plan, replace(unit.sun, adjust=adjust))
+        return set_sun(bare, replace(unit.sun, adjust=adjust))
+
+    def _place(self, sun: SunSettings) -> SunSettings:
+        """The unit's sun as its table has it: by latitude alone where no longitude was sent."""
+        latitude, longitude = self.cleaned_data["latitude"], self.cleaned_data["longitude"]
+        skips = sun.skips_without_sun
+        if longitude is None:
+            return SunSettings(source="table", latitude=latitude, skips_without_sun=skips)
+        return SunSettings(source="coordinates", latitude=latitude, longitude=longitude, skips_without_sun=skips)

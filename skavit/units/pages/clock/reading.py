@@ -11,7 +11,15 @@ from skavit.core.plan.sun_settings import Adjust
 from skavit.core.plan.times import day_number, day_of
 from skavit.core.site.clock import standard_offset_s
 from skavit.core.site.clock_check import ClockShown, ClockSlip, check_clock
-from skavit.core.site.sun_table import SECONDS_A_DEGREE, Meaning, SunReading, TableReading, guess_meaning, read_table
+from skavit.core.site.sun_table import (
+    SECONDS_A_DEGREE,
+    ImpliedPlace,
+    Meaning,
+    SunReading,
+    TableReading,
+    guess_meaning,
+    read_table,
+)
 from skavit.core.text.typed import weekday_of
 from skavit.core.text.wording import Words, date_text
 
@@ -72,12 +80,22 @@ class OverTheYear:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class PlaceTaken:
+    """The place that a table implies, to be taken as the unit's: by latitude alone where it is on the zone's meridian."""
+
+    latitude: float
+    longitude: float | None
+    words: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class TableAnswer:
     """What a pair of sun times says: the correction, the place that it implies, what is left over the year."""
 
     correction: tuple[str, str]
     adjust: Adjust
     place: str
+    takes: PlaceTaken | None  # the place as the unit's own, where it says enough
     year: OverTheYear | None
     curves: str
     meaning: str = ""  # where it is out evenly, what that most likely is
@@ -91,7 +109,9 @@ def sun_answer(plan: Plan, read: DisplayRead, day: dt.date, shown: tuple[int | N
     reading = SunReading(day=day, sunrise_s=shown[0] // 60 * 60, sunset_s=shown[1] // 60 * 60)
     meaning, margin = guess_meaning(plan.site, reading)
     if meaning is Meaning.DAWN:
-        twilight = "Its words mean civil twilight, dawn and dusk: it is right as it is, only its words differ."
+        twilight = (
+            "These are dawn and dusk, civil twilight. Does it mean those? Then it is right as it is, and needs none."
+        )
         return replace(answer, meaning=twilight)
     return replace(answer, meaning=margin_words(margin)) if margin else answer
 
@@ -99,8 +119,8 @@ def sun_answer(plan: Plan, read: DisplayRead, day: dt.date, shown: tuple[int | N
 def margin_words(margin_min: int) -> str:
     """What a pair evenly outside the true day means."""
     return (
-        f"Evenly {margin_min} min outside the true day: most likely a margin built in or twilight, not another place. "
-        "Its manual tells, or a reading in another season."
+        f"Evenly {margin_min} min outside the true day. What does it mean by its words: sunrise and sunset with a margin built "
+        "in, or twilight? Its manual tells, or a reading in another season. Then it needs no correction."
     )
 
 
@@ -121,6 +141,7 @@ def table_answer(site: Site, table: TableReading) -> TableAnswer:
         correction=(signed(table.correction.sunrise_min), signed(table.correction.sunset_min)),
         adjust=table.correction,
         place=place,
+        takes=_taken(site, table),
         year=year,
         curves=_error_curves(table, table.correction),
     )
@@ -135,11 +156,31 @@ def _place_words(site: Site, table: TableReading) -> str:
             f"Near the equinox the length of day says little: its latitude may be {place.latitude_pm:.0f}° either way. "
             "Read it again some weeks from now."
         )
-    where = f"{_degrees(place.latitude, 'NS')}, {_degrees((place.longitude + 180) % 360 - 180, 'EW')}"
-    meridian = standard_offset_s(site.timezone, day_of(int(table.errors.days[0])).year) / SECONDS_A_DEGREE
-    on_it = abs(place.longitude - meridian) <= place.longitude_pm
+    where = f"{_degrees(place.latitude, 'NS')}, {_degrees(_east(place), 'EW')}"
+    on_it = _on_meridian(site, place, day_of(int(table.errors.days[0])).year)
     tail = " That is the zone's own meridian: a zone table, by latitude alone." if on_it else ""
     return f"It behaves as if it stood at {where}, give or take {place.latitude_pm:.1f}° and {place.longitude_pm:.1f}°.{tail}"
+
+
+def _east(place: ImpliedPlace) -> float:
+    return (place.longitude + 180) % 360 - 180
+
+
+def _on_meridian(site: Site, place: ImpliedPlace, year: int) -> bool:
+    return abs(place.longitude - standard_offset_s(site.timezone, year) / SECONDS_A_DEGREE) <= place.longitude_pm
+
+
+def _taken(site: Site, table: TableReading) -> PlaceTaken | None:
+    place = table.place
+    if place is None or table.errors is None or place.is_vague:
+        return None
+    latitude = round(place.latitude, 1)
+    if _on_meridian(site, place, day_of(int(table.errors.days[0])).year):
+        words = f"Take {_degrees(latitude, 'NS')} as the latitude of its table"
+        return PlaceTaken(latitude=latitude, longitude=None, words=words)
+    longitude = round(_east(place), 1)
+    words = f"Take {_degrees(latitude, 'NS')}, {_degrees(longitude, 'EW')} as its place"
+    return PlaceTaken(latitude=latitude, longitude=longitude, words=words)
 
 
 def _degrees(value: float, sides: str) -> str:

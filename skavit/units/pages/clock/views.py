@@ -49,5 +49,10 @@ def clock_keep(request: CrewRequest, pk: int) -> HttpResponse:
     except (SkavitError, revisions.StaleEdit) as error:
         messages.error(request, str(error))
         return redirect("unit-clock", pk=pk)
-    messages.success(request, "Kept in the plan. The year sheet now runs with it.")
+    runs = (
+        "The year sheet runs with it."
+        if unit.head_revision.number != form.cleaned_data["revision"]
+        else "It ran so already."
+    )
+    messages.success(request, f"Kept in the plan. {runs}")
     return redirect("unit", pk=pk)
