@@ -16,6 +16,7 @@ from skavit.bounds import Busy
 from skavit.charts.year import TRAIN_GAP_S, Year
 from skavit.charts.year_sheet import thumbnail
 from skavit.core.findings import Finding, audit
+from skavit.core.findings.case import Budgets
 from skavit.core.ground.arrays import DAY_S
 from skavit.core.ground.spans import Spans, closed
 from skavit.core.memory.naming import slot_names
@@ -138,31 +139,34 @@ def in_turn(plan: Plan) -> Iterator[None]:
         _WAITING.release()
 
 
-def unit_year(plan: Plan, year: int) -> UnitYear:
+def unit_year(plan: Plan, year: int, *, mends: bool = True) -> UnitYear:
     """Replay and audit a calendar year; the last are kept, since a page is looked at more often than changed.
+
+    ``mends`` false: without remedies, where none are shown.
 
     A process works one out at a time: whoever asks for the same meanwhile waits for it, and lighter pages go on.
     """
-    key = (plan.content_hash(), year)
+    whole = (plan.content_hash(), year)
+    key = whole if mends else (f"{whole[0]} without remedies", year)
     with _LOOKING:
-        kept = _KEPT.get(key)
+        kept = _KEPT.get(whole) or _KEPT.get(key)
     if kept is not None:
         return kept
     with _WORKING:
         with _LOOKING:
             kept = _KEPT.get(key)
         if kept is None:
-            kept = _work_out(plan, year)
+            kept = _work_out(plan, year, Budgets() if mends else Budgets.without_remedies())
             with _LOOKING:
                 if _bytes(kept) < KEPT_BYTES:
                     _KEPT[key] = kept
     return kept
 
 
-def _work_out(plan: Plan, year: int) -> UnitYear:
+def _work_out(plan: Plan, year: int, budgets: Budgets) -> UnitYear:
     picture = replay(plan, date(year, 1, 1), date(year + 1, 1, 1))
     result = picture.ending(date(year, 12, 31))
-    return UnitYear(replay=result, picture=picture, findings=audit(result))
+    return UnitYear(replay=result, picture=picture, findings=audit(result, budgets=budgets))
 
 
 def year_result(unit: Unit, year: int) -> YearResult:

@@ -44,11 +44,17 @@ class Budgets:
     remedies: Budget = field(default_factory=lambda: Budget(REMEDY_STEPS))
     slips: Budget = field(default_factory=lambda: Budget(SLIP_STEPS))
     fits: Budget = field(default_factory=lambda: Budget(FITTED_STEPS))
+    mends: bool = True  # else no remedy is asked for, and none is missed
+
+    @classmethod
+    def without_remedies(cls) -> "Budgets":
+        """Where only what shows is asked for, and not what mends it."""
+        return cls(remedies=Budget(0), fits=Budget(0), mends=False)
 
     @property
     def ended(self) -> bool:
         """Whether something was left untried."""
-        return self.remedies.ended or self.slips.ended or self.fits.ended
+        return self.slips.ended or (self.mends and (self.remedies.ended or self.fits.ended))
 
 
 @dataclass(frozen=True, slots=True)

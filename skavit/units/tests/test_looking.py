@@ -15,6 +15,7 @@ from skavit.crews.tests.builders import make_crew, make_unit, member, stop_clock
 from skavit.units.models import AsFound, Unit
 from skavit.units.pages.sheet.pdf import pdf_of
 from skavit.units.services.revisions import edit
+from skavit.units.tests.counting import counted
 
 # Tuesday 16 February 2027, 14:25 New Zealand daylight time: 01:25 UTC.
 NOW = 1_802_741_100
@@ -171,6 +172,19 @@ class ClockPageTest(LookingCase):
 class AsFoundTest(LookingCase):
     def keep(self, **typed):
         return self.client.post(reverse("as-found-keep", args=[self.unit_pk]), typed, follow=True)
+
+    def test_a_page_that_shows_no_remedy_tries_none(self):
+        with counted() as seen:
+            page = self.keep(lines="on 18:00\noff 22:00 mo-fr")
+        worst = page.context["findings"][0].finding
+        self.assertEqual((worst.code, worst.remedy, seen["audits"]), ("days-uncovered", None, 1))
+        # Taken into the plan the same is told with what mends it.
+        taken = {"revision": self.unit.head.number, "windows": "1"}
+        record = AsFound.objects.get(unit_id=self.unit_pk).pk
+        self.client.post(reverse("as-found-take", args=[self.unit_pk, record]), taken)
+        whole = self.client.get(reverse("unit", args=[self.unit_pk])).context["findings"][0].finding
+        self.assertIsNotNone(whole.remedy)
+        self.assertNotContains(page, "Not every remedy")
 
     def test_slots_keep_the_numbers_that_were_typed(self):
         page = self.keep(lines="3 on 18:00\n14 off 22:00\n15 off 03:00 thu")

@@ -118,7 +118,7 @@ def as_found_page(unit: Unit, record: AsFound, words: Words, now: int) -> AsFoun
     """The whole page."""
     plan = as_found_plan(unit.plan, record)
     year = year_at(plan.site, now)
-    run = unit_year(plan, year)
+    run = unit_year(plan, year, mends=False)
     names = slots_typed(record)
     listed = numbered(run, words.of_slots(names) if names else words)
     display = display_as_found(unit.plan, record, words)
