@@ -139,8 +139,8 @@ def main() -> None:
         client = Client(HTTP_HOST="localhost")
         client.force_login(User.objects.get(username="kahu"))
         page_rows(ruler, client)
-        as_found_row(ruler, client)
         round_rows(ruler, client)
+        as_found_row(ruler, client)
     finally:
         teardown_databases(old, verbosity=0)
 
