@@ -4,7 +4,9 @@ Bad input gives exit status 2 and one line on standard error that names the path
 """
 
 import argparse
+import io
 import json
+import os
 import sys
 from collections.abc import Iterator
 from datetime import UTC, date, datetime
@@ -172,11 +174,24 @@ def main(words: list[str]) -> int:
     except SkavitError as error:
         print(error, file=sys.stderr)
         return 2
-    for part in result if isinstance(result, Iterator) else [json.dumps(result, ensure_ascii=False)]:
-        sys.stdout.write(part)
-    print()
+    try:
+        for part in result if isinstance(result, Iterator) else [json.dumps(result, ensure_ascii=False)]:
+            sys.stdout.write(part)
+        print(flush=True)
+    except BrokenPipeError:
+        # Whoever read has enough. What is left in the buffer goes nowhere, so that nothing is said of it at the exit.
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+        return 1
     return 0
 
 
+def _speak_utf8() -> None:
+    """JSON is UTF-8, whatever the terminal's own encoding (RFC 8259, section 8.1)."""
+    for stream in (sys.stdout, sys.stderr):
+        if isinstance(stream, io.TextIOWrapper):
+            stream.reconfigure(encoding="utf-8", errors="backslashreplace")
+
+
 if __name__ == "__main__":
+    _speak_utf8()
     sys.exit(main(sys.argv[1:]))

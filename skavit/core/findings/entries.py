@@ -12,6 +12,7 @@ from skavit.core.findings.finding import Finding, Severity
 from skavit.core.findings.remedy import ClearSlot, Remedy
 from skavit.core.ground.records import member
 from skavit.core.ground.spans import EMPTY
+from skavit.core.memory.banks import place
 from skavit.core.simulation.events import channels_of
 from skavit.core.text.wording import Words, capital, count, dates_text
 
@@ -93,12 +94,17 @@ class NoEffect(Rule):
     def find(self, case: Case) -> Iterator[Finding]:
         """One finding an entry; of doubled ones the later is told, since the other then has an effect."""
         acting = [_Acting(channel, case.replay.end) for channel in case.channels]
+        idle = []
         for slot in range(len(case.entries) - 1, -1, -1):
             mine = [acting[number - 1] for number in channels_of(case.plan, case.entries[slot])]
             if not any(channel.changed_by(slot) for channel in mine):
                 for channel in mine:
                     channel.leave_out(slot)
-                yield self._finding(case, slot)
+                idle.append(slot)
+        # A slot that must hold a pair has a half to spare where the other half acts.
+        held = place(case.entries, case.plan.unit.limits).slots if case.plan.unit.limits.slots is not None else ()
+        spare = {slot for pair in held if not set(pair.entries) <= set(idle) for slot in pair.entries}
+        yield from (self._finding(case, slot) for slot in idle if slot not in spare)
 
     def _finding(self, case: Case, slot: int) -> Finding:
         acts = case.replay.events.day[case.replay.events.slot == slot]

@@ -189,10 +189,14 @@ def _by_correction(trial: Trial, limits: Limits, drafts: list[Drafts], reasons: 
 
 
 def placeable(entries: tuple[Entry, ...], limits: Limits) -> tuple[Entry, ...]:
-    """The entries less those for which the memory's banks have no slot."""
-    while left := place(entries, limits).left:
+    """The entries less those for which the memory has no slot: by its banks, and by how many it holds in all."""
+    while True:
+        left = set(place(entries, limits).left)
+        if not left and limits.entries is not None:
+            left = set(range(limits.entries, len(entries)))
+        if not left:
+            return entries
         entries = tuple(entry for index, entry in enumerate(entries) if index not in left)
-    return entries
 
 
 def _too_small(limits: Limits, drafts: list[Drafts], trial: Trial) -> str:

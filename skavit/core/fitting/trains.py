@@ -49,23 +49,35 @@ def key_trains(plan: Plan) -> Trains:
 
 def _entries(window: Window, cycle: Cycle, channel: int, plan: Plan) -> list[Entry] | str:
     """The entries of one window, or why there are none."""
-    ended, limits = window_end(window), plan.unit.limits
-    if limits.actions is None or "repeat" not in limits.actions:
-        return "the unit holds no entries that repeat"
+    limits = plan.unit.limits
+    ended = window_end(window)
     if ended is None or not isinstance(ended[0], ClockTime) or ended[1]:
         return "the unit's pulses end at a clock time of the same date"
+    until = ended[0]
+    if why := _refusal(window, until, plan):
+        return why
+    if isinstance(window.start, ClockTime) and until <= window.start:
+        return []  # empty on every date
     masks = [window.days]
     if limits.day_groups is not None:
         held = cover(window.days.mask, limits.masks()) if isinstance(window.days, Weekdays) else None
         if held is None:
             return "the unit's day groups do not hold the days of the pulses"
         masks = [Weekdays(mask) for mask in held]
-    if sun_time_of(window.start) and (plan.unit.sun.source == "none" or plan.unit.sun.is_photocell):
-        return "the unit has no sun table for the pulses"
-    if not _holds(window.start, limits) or ended[0].seconds % (limits.clock_step_s or 1):
-        return "the unit cannot hold the times of the pulses"
-    pulses = Pulses(on_s=cycle.on_s, off_s=cycle.every_s - cycle.on_s, until=ended[0])
+    pulses = Pulses(on_s=cycle.on_s, off_s=cycle.every_s - cycle.on_s, until=until)
     return [Entry(channels=(channel,), on=True, at=window.start, days=days, repeat=pulses) for days in masks]
+
+
+def _refusal(window: Window, until: ClockTime, plan: Plan) -> str:
+    """Why the unit has no entry of such times; empty where it has."""
+    limits, sun = plan.unit.limits, plan.unit.sun
+    if limits.actions is None or "repeat" not in limits.actions:
+        return "the unit holds no entries that repeat"
+    if sun_time_of(window.start) and (sun.source == "none" or sun.is_photocell):
+        return "the unit has no sun table for the pulses"
+    if not _holds(window.start, limits) or not _holds(until, limits):
+        return "the unit cannot hold the times of the pulses"
+    return ""
 
 
 def _holds(time: Time, limits: Limits) -> bool:

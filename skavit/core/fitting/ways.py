@@ -215,6 +215,19 @@ class Keyer:
         step = self.limits.clock_step_s or 1
         return ClockTime((time.seconds + step // 2) // step * step % DAY_S)
 
+    def _stepped(self, time: Time) -> Time:
+        """A time with its clock times by the unit's steps."""
+        match time:
+            case ClockTime():
+                return self._step(time)
+            case SunTime():
+                return time
+            case LimitedTime():
+                low, high = (bound and self._step(bound) for bound in (time.not_before, time.not_after))
+                return replace(time, not_before=low, not_after=high)
+            case _:
+                assert_never(time)
+
     def _holds_event(self, event: SunEvent) -> bool:
         if self.trial.plan.unit.sun.source == "none":
             return False
@@ -291,7 +304,11 @@ class Keyer:
     # -------------------------------------------------------------------------------------------------- days
 
     def _drafts(self, ons: tuple[Time, ...], offs: tuple[Time, ...], shift: int, reason: str) -> Iterator[Way]:
-        """Drafts of those times on the window's days, the OFF moved on with its date."""
+        """Drafts of those times on the window's days, the OFF moved on with its date; clock times by the unit's steps."""
+        held = tuple(map(self._stepped, ons)), tuple(map(self._stepped, offs))
+        if held != (ons, offs):
+            ons, offs = held
+            reason = reason or f"the unit's clock times go in steps of {self.limits.clock_step_s} s"
         for chosen, why in self._holdable_days(reason):
             moved = [shift_days(chosen, shift)]
             if not isinstance(moved[0], Weekdays) or isinstance(chosen, Parity):

@@ -62,13 +62,18 @@ class Window(Record):
         if to == MIDNIGHT:
             if ends and given["ends_next_day"]:
                 ends.refuse('to "00:00" with next-day, or to "24:00" with same-day', '"next-day" with to 24:00')
+            if not ends and to.nominal_s <= given["start"].nominal_s:
+                keys["to"].refuse(
+                    'ends "same-day", or to "00:00" with next-day', "24:00 after a start that may come later"
+                )
             return given
         return {"ends_next_day": to.nominal_s <= given["start"].nominal_s} | given
 
     def to_json(self) -> dict[str, Any]:
         """The form of the plan file, with `ends` given wherever it says something."""
         found = written(self)
-        if self.to is None or self.to == MIDNIGHT:
+        late = self.to is not None and self.to.nominal_s <= self.start.nominal_s
+        if self.to is None or (self.to == MIDNIGHT and not late):
             del found["ends"]
         return found
 

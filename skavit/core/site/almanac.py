@@ -42,8 +42,9 @@ def _calendar(first_year: int, last_year: int) -> Calendar:
 
 
 @lru_cache(maxsize=64)
-def _almanac(place: Place, first_year: int, last_year: int) -> Almanac:
-    years = [_sun_of_year(place, year) for year in range(first_year, last_year + 1)]
+def _almanac(places: tuple[Place, ...], first_year: int) -> Almanac:
+    """The place of each year from the first on: a zone's standard time, and its meridian with it, may change."""
+    years = [_sun_of_year(place, year) for year, place in enumerate(places, start=first_year)]
     sun = SunDays(
         days=np.concatenate([y.days for y in years]),
         noon=np.concatenate([y.noon for y in years]),
@@ -51,27 +52,30 @@ def _almanac(place: Place, first_year: int, last_year: int) -> Almanac:
         crosses=np.concatenate([y.crosses for y in years], axis=1),
         up_at_noon=np.concatenate([y.up_at_noon for y in years], axis=1),
     )
-    return Almanac(_calendar(first_year, last_year), sun)
+    return Almanac(_calendar(first_year, first_year + len(places) - 1), sun)
 
 
 def almanac(site: Site, first: int, last: int) -> Almanac:
     """The almanac of a site for whole years around the dates ``first`` to ``last`` (days since 1970)."""
     place = (site.latitude, site.longitude, site.timezone, USUAL_ALTITUDES_DEG)
-    return _almanac(place, day_of(first).year, day_of(last).year)
+    years = day_of(first).year, day_of(last).year
+    return _almanac((place,) * (years[1] - years[0] + 1), years[0])
 
 
 def unit_almanac(site: Site, sun: SunSettings, first: int, last: int) -> Almanac:
     """The same with the sun times of a unit's own place or, of a photocell, of the altitude at which it switches.
 
-    A zone table stands at the meridian of the zone's standard time, UTC offset times 15 degrees.
+    A zone table stands at the meridian of the zone's standard time of each year, UTC offset times 15 degrees.
     """
     years = day_of(first).year, day_of(last).year
     latitude = site.latitude if sun.latitude is None else sun.latitude
     longitude = site.longitude if sun.longitude is None else sun.longitude
-    if sun.source == "table":
-        longitude = standard_offset_s(site.timezone, years[1]) / 240
     altitudes = USUAL_ALTITUDES_DEG if sun.altitude_deg is None else (sun.altitude_deg, sun.altitude_deg)
-    return _almanac((latitude, longitude, site.timezone, altitudes), *years)
+    places = []
+    for year in range(years[0], years[1] + 1):
+        east = standard_offset_s(site.timezone, year) / 240 if sun.source == "table" else longitude
+        places.append((latitude, east, site.timezone, altitudes))
+    return _almanac(tuple(places), years[0])
 
 
 def sun_on(site: Site, day: int) -> dict[str, int | None]:

@@ -34,6 +34,24 @@ def only(code, *args, **more):
     return rows[0]
 
 
+class SpareHalfTest(unittest.TestCase):
+    def test_the_half_that_a_pair_must_hold_is_no_stray(self):
+        pairs = {"slots": [{"shape": "pair", "count": 4, "off_days": "own"}]}
+        # On every day from dusk; off at 22:00 on weekdays, at 23:00 at weekends: the second pair's ON changes nothing.
+        rows = [
+            entry("on", "sunset"),
+            entry("off", "22:00", "weekdays"),
+            entry("on", "sunset"),
+            entry("off", "23:00", "weekends"),
+        ]
+        plan = make_plan([], rows, limits=pairs)
+        found = audit(replay(plan, date(2027, 1, 1), date(2027, 12, 31)))
+        self.assertNotIn("no-effect", [finding.code for finding in found])
+        alone = make_plan([], rows)
+        found = audit(replay(alone, date(2027, 1, 1), date(2027, 12, 31)))
+        self.assertIn("no-effect", [finding.code for finding in found])
+
+
 class OrderTest(unittest.TestCase):
     def test_an_evening_off_that_comes_before_a_late_sunset(self):
         rows = [entry("on", "sunset"), entry("off", "21:00")]

@@ -3,6 +3,9 @@
 import contextlib
 import io
 import json
+import os
+import subprocess
+import sys
 import tempfile
 import unittest
 from datetime import date, datetime
@@ -215,6 +218,22 @@ class CommandLineTest(unittest.TestCase):
         north = ("--latitude=69.6", "--longitude=18.9", "--timezone", "Europe/Oslo")
         day = json.loads(run("sun", *north, "--from", "2027-06-21", "--to", "2027-06-21")[1])[0]
         self.assertEqual((day["kind"], day["sunrise"]), ("polar-day", None))
+
+    def test_any_encoding_of_the_output_and_a_closed_pipe_give_no_traceback(self):
+        call = [sys.executable, "-m", "skavit.core"]
+        year = ["replay", str(self.path), "--from", "2027-01-01", "--to", "2030-12-31"]
+        plan = EXAMPLE | {"channels": [{"name": "Ōhau", "windows": []}]}
+        self.path.write_text(json.dumps(plan))
+        environment = {**os.environ, "PYTHONIOENCODING": "ascii"}
+        told = subprocess.run([*call, *year], capture_output=True, check=True, env=environment)
+        self.assertEqual(json.loads(told.stdout.decode("utf-8"))["channels"][0]["name"], "Ōhau")
+        wrong = subprocess.run(
+            [*call, "replay", "nō.json", *year[2:]], capture_output=True, check=False, env=environment
+        )
+        self.assertEqual((wrong.returncode, wrong.stderr.count(b"\n")), (2, 1))
+        with subprocess.Popen([*call, *year], stdout=subprocess.PIPE, stderr=subprocess.PIPE) as cut:
+            cut.stdout.close()
+            self.assertEqual(cut.stderr.read(), b"")
 
     def test_bad_input_is_one_line_and_status_2(self):
         span = ["--from", "2027-05-03", "--to", "2027-05-03"]

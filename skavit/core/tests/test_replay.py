@@ -9,7 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from skavit.core.findings import audit
-from skavit.core.ground.errors import RangeError
+from skavit.core.ground.errors import PlanError, RangeError
 from skavit.core.ground.spans import difference, intersection, symmetric_difference_s, union
 from skavit.core.ground.strict_json import Node
 from skavit.core.plan.document import read_plan
@@ -30,6 +30,17 @@ def as_set(spans):
 def spans_of(found):
     on, off = (np.array([p[i] for p in found], dtype=np.int64) for i in (0, 1))
     return union(on, off)
+
+
+class LateStartTest(unittest.TestCase):
+    def test_midnight_after_a_start_that_may_come_later_needs_its_date(self):
+        # On the nominal clock dusk+340 is 24:10 (docs/plan-file.md, "Windows").
+        with self.assertRaises(PlanError) as caught:
+            make_plan([window("dusk+340", "24:00")])
+        self.assertEqual(caught.exception.path, "channels[0].windows[0].to")
+        said = make_plan([window("dusk+340", "24:00", ends="same-day")])
+        self.assertEqual(read_plan(Node(said.to_json())), said)
+        self.assertNotIn("ends", make_plan([window("23:00", "24:00")]).to_json()["channels"][0]["windows"][0])
 
 
 class SpansTest(unittest.TestCase):

@@ -41,6 +41,17 @@ class SourcesTest(unittest.TestCase):
         sun = {"source": "coordinates", "latitude": -36.85, "longitude": 174.76}
         self.assertEqual(switched_on(sun).tolist(), sunsets(-36.85, 174.76).tolist())
 
+    def test_a_zone_tables_meridian_goes_by_each_dates_own_year(self):
+        # Kazakhstan went from UTC+6 to UTC+5 on 1 March 2024 (IANA tzdata, Asia/Almaty).
+        almaty = {"name": "Almaty", "latitude": 43.24, "longitude": 76.9, "timezone": "Asia/Almaty"}
+        plan = make_plan([], [entry("on", "sunset"), entry("off", "23:00")], site=almaty,
+                         sun={"source": "table", "latitude": 44})  # fmt: skip
+        first = date(2023, 12, 1)
+        short, long = (
+            replay(plan, first, last).channels[0].actual.on for last in (date(2023, 12, 31), date(2024, 6, 30))
+        )
+        self.assertEqual(long[: short.size].tolist(), short.tolist())
+
     def test_a_zone_table_stands_at_the_zones_own_meridian(self):
         # UTC+12 x 15 degrees: the date line itself, three degrees east of Hawke's Bay, some twelve minutes early.
         found = switched_on({"source": "table", "latitude": -39.49})
