@@ -6,6 +6,7 @@ from skavit.core.plan import edits
 from skavit.crews.models import Crew, Membership
 from skavit.kinds.models import Kind
 from skavit.now import read_now
+from skavit.sites.models import Site
 from skavit.units.models import Unit
 from skavit.units.pages.sheet import printing
 from skavit.units.services import revisions
@@ -48,6 +49,15 @@ class PhoneTest(BrowserCase):
         page.get_by_role("button", name="Take all ticks away").tap()
         page.locator(".progress .bit-done").first.wait_for(state="detached")
 
+    def test_very_long_names_wrap(self):
+        unit = Unit.objects.get(name="Path lights")
+        word = "Wharerangi" * 8
+        Unit.objects.filter(pk=unit.pk).update(name=word, whereabouts=word)
+        Site.objects.filter(pk=unit.site_id).update(name=word)
+        for name, args in self.pages(Unit.objects.select_related("site").get(pk=unit.pk)):
+            self.go(name, *args)
+            self.fits_the_width(name)
+
     def test_touch_targets_are_large_enough(self):
         for name, args in self.pages():
             self.go(name, *args)
@@ -64,8 +74,8 @@ class PhoneTest(BrowserCase):
         kind = shipped_kinds()[2]
         return Kind.objects.get_or_create(crew=crew, name=kind.name, defaults={"document": kind.to_json()})[0].pk
 
-    def pages(self):
-        unit = Unit.objects.get(name="Path lights")
+    def pages(self, unit=None):
+        unit = unit or Unit.objects.get(name="Path lights")
         return [
             ("round", ()),
             ("find", ()),

@@ -18,6 +18,7 @@ from skavit.background import services  # noqa: E402
 from skavit.background.models import Job  # noqa: E402
 from skavit.background.work import OUT_OF_MEMORY, WORK  # noqa: E402
 from skavit.core.ground.errors import SkavitError  # noqa: E402
+from skavit.core.text.told import told  # noqa: E402
 
 # What jobs need of the pages (their addresses, their templates' tags), loaded once in the server of forks.
 get_resolver().url_patterns  # noqa: B018
@@ -48,7 +49,7 @@ def do(pk: int) -> None:
     except services.Cancelled:
         logging.getLogger(__name__).info("%s was cancelled.", job)
     except (SkavitError, services.Refused, PermissionDenied) as error:
-        services.refuse(pk, str(error))
+        services.refuse(pk, told(error))
     else:
         services.finish(job, outcome)
 

@@ -29,6 +29,7 @@ TOLERANCE_S = 60
 # Common practice, no source: a light that burns half a working day unwanted is reported at once, not at the next round.
 LONG_S = 4 * 3600
 MOST_DAYS = 0.9
+MUCH_A_DAY_S = 600
 # How much an audit tries by replay, in events looked at; a step is some 0.4 microseconds. A unit of 16 entries takes
 # 8,000 for each thing that is tried.
 REMEDY_STEPS = 2_000_000
@@ -132,7 +133,9 @@ class Case:
         before = sum(self.replay.channels[number - 1].wrong_s for number in touched)
         return self.wrong_now_s - before + sum(channel.wrong_s for channel in tried)
 
-    def tried(self, plan: Plan, channels: Collection[int], budget: Budget) -> tuple[ChannelReplay, ...] | None:
+    def tried(
+        self, plan: Plan, channels: Collection[int], budget: Budget, *, other_windows: bool = False
+    ) -> tuple[ChannelReplay, ...] | None:
         """Some channels (from 1, in their order) under a plan of the same windows; None where the budget is spent."""
         part = plan.of_channels(channels) if channels else None
         work = sum(len(self.channels[number - 1].events) + STEPS_A_CHANNEL for number in channels)
@@ -141,12 +144,19 @@ class Case:
             return None
         if part is None:
             return ()
-        known = [self.replay.channels[number - 1].wanted_with_run_up for number in sorted(channels)]
+        known = (
+            None
+            if other_windows
+            else [self.replay.channels[number - 1].wanted_with_run_up for number in sorted(channels)]
+        )
         return replay(part, day_of(self.replay.first), day_of(self.replay.last), known).channels
 
-    def wrong_of(self, plan: Plan) -> int | None:
-        """Seconds of difference in the range under another plan of the same channels; None where the budget is spent."""
-        tried = self.tried(plan, range(1, len(self.channels) + 1), self.budgets.remedies)
+    def wrong_of(self, plan: Plan, *, other_windows: bool = False) -> int | None:
+        """Seconds of difference in the range under another plan of the same channels; None where the budget is spent.
+
+        ``other_windows``: what is wanted differs too, and is worked out anew.
+        """
+        tried = self.tried(plan, range(1, len(self.channels) + 1), self.budgets.remedies, other_windows=other_windows)
         return None if tried is None else sum(channel.wrong_s for channel in tried)
 
     @cached_property
@@ -209,7 +219,9 @@ class Case:
         if (extra.total_s + missing.total_s) / 3600 / self.years <= 1:
             return Severity.NOTE
         days = self.replay.last - self.replay.first + 1
-        every_day = self.dates_of(extra).size >= MOST_DAYS * days and days > 1
+        often = self.dates_of(extra).size >= MOST_DAYS * days and days > 1
+        # A few minutes by the clock are none, however often they come.
+        every_day = often and extra.total_s / days >= MUCH_A_DAY_S
         if len(extra) and (int(extra.lengths.max()) >= LONG_S or every_day):
             return Severity.DANGER
         return Severity.WARNING

@@ -1,16 +1,18 @@
 """What no other finding explains: `extra` and `missing`."""
 
 from collections.abc import Iterable, Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from skavit.core.findings.case import Case, ChannelCase, Described
 from skavit.core.findings.facts import PeriodFacts
 from skavit.core.findings.finding import Finding
+from skavit.core.findings.remedy import NotOnHolidays, Remedy
 from skavit.core.ground.records import member, word
 from skavit.core.ground.spans import Spans, difference, unite
-from skavit.core.plan.holidays import holiday_mask
+from skavit.core.plan.days import Dates, Days, Narrowed
+from skavit.core.plan.holidays import holiday_dates, holiday_mask
 from skavit.core.text.wording import Words
 
 REASONS = {
@@ -62,8 +64,19 @@ class Missing(Described):
         for channel in case.channels:
             spans = unexplained(case, channel, channel.missing, found)
             if len(spans):
-                facts = Unexplained(period=case.dark(spans), reason=self._reason(case, channel, spans))
-                yield case.make(self.slug, channel, facts, missing=spans)
+                reason = self._reason(case, channel, spans)
+                facts = Unexplained(period=case.dark(spans), reason=reason)
+                remedy = self._not_on_holidays(case, channel) if reason == "holiday" else None
+                yield case.make(self.slug, channel, facts, missing=spans, remedy=remedy)
+
+    def _not_on_holidays(self, case: Case, channel: ChannelCase) -> Remedy | None:
+        """The channel's windows without the unit's holidays, where that leaves less wrong."""
+        out = holiday_dates(case.plan.unit.holidays)
+        windows = case.plan.channels[channel.index].windows
+        kept = tuple(replace(window, days=_without(window.days, out)) for window in windows)
+        remedy = Remedy(act=NotOnHolidays(), wanted=(channel.number, kept))
+        left = case.wrong_of(remedy.applied(case.plan), other_windows=True)
+        return remedy if left is not None and left < case.wrong_now_s else None
 
     def _reason(self, case: Case, channel: ChannelCase, spans: Spans) -> str:
         if not len(difference(spans, channel.replay.hand.without_mains)):
@@ -72,6 +85,13 @@ class Missing(Described):
         if holiday_mask(case.plan.unit.holidays, np.arange(dates[0], dates[-1] + 1))[dates - dates[0]].all():
             return "holiday"
         return "no-entry"
+
+
+def _without(days: Days, out: Dates) -> Narrowed:
+    """A day rule less some dates."""
+    if isinstance(days, Narrowed):
+        return replace(days, without=(*days.without, out))
+    return Narrowed(days=days, without=(out,))
 
 
 def unexplained(case: Case, channel: ChannelCase, spans: Spans, found: list[Finding]) -> Spans:

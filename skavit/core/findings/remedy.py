@@ -12,6 +12,7 @@ from skavit.core.plan.document import Plan
 from skavit.core.plan.entry import Entry
 from skavit.core.plan.holidays import Holiday
 from skavit.core.plan.times import ClockTime, Time
+from skavit.core.plan.window import Window
 from skavit.core.text.wording import PLAIN, Words, capital, days_text
 
 
@@ -143,13 +144,23 @@ class ClearHolidays(Act):
         return "Clear the holidays"
 
 
+@dataclass(frozen=True, slots=True)
+class NotOnHolidays(Act):
+    """Take the unit's holidays out of what is wanted of a channel."""
+
+    def text(self, words: Words) -> str:
+        """As a button says it."""
+        return "Nothing wanted on the holidays"
+
+
 @dataclass(frozen=True, kw_only=True)
 class Remedy:
-    """What is done, and the entries or the holidays that the unit then holds."""
+    """What is done, and the entries or the holidays that the unit then holds, or what is then wanted of a channel."""
 
     act: Act
     entries: tuple[Entry, ...] | None = None  # None: as they are
     holidays: tuple[Holiday, ...] | None = None
+    wanted: tuple[int, tuple[Window, ...]] | None = None  # of a channel (from 1)
     keying: int = 0  # whose entries: 0 for `unit.entries`, n for the n-th of `unit.keyings`
 
     def text(self, words: Words) -> str:
@@ -165,7 +176,8 @@ class Remedy:
     def key(self) -> str:
         """By what it leaves in the unit it is found again, whatever it is called."""
         left = [[row.to_json() for row in rows] if rows is not None else None for rows in (self.entries, self.holidays)]
-        return hashlib.sha256(json.dumps([self.keying, *left]).encode()).hexdigest()[:16]
+        wanted = [self.wanted[0], *(window.to_json() for window in self.wanted[1])] if self.wanted else []
+        return hashlib.sha256(json.dumps([self.keying, *left, *wanted]).encode()).hexdigest()[:16]
 
     def applied(self, plan: Plan) -> Plan:
         """The plan after it."""
@@ -173,4 +185,11 @@ class Remedy:
             plan = plan.with_set(self.keying, self.entries)
         if self.holidays is not None:
             plan = replace(plan, unit=replace(plan.unit, holidays=self.holidays))
+        if self.wanted is not None:
+            number, windows = self.wanted
+            channels = tuple(
+                replace(channel, windows=windows) if place == number else channel
+                for place, channel in enumerate(plan.channels, start=1)
+            )
+            plan = replace(plan, channels=channels)
         return plan

@@ -9,10 +9,11 @@ import numpy as np
 
 from skavit.core.ground.arrays import Bools, Ints
 from skavit.core.ground.records import Record, member, whole
-from skavit.core.plan.days import DATED, Dated, Once, Yearly
+from skavit.core.plan.days import DATED, Dated, Dates, Once, Yearly
 from skavit.core.plan.times import day_number, day_of
 
 MAX_HOLIDAY_DAYS = 366
+_LEAP_YEAR = 2028
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -39,6 +40,23 @@ def _in_year(month_day: int, year: int) -> int:
     if month_day == 229 and not isleap(year):
         month_day = 301
     return day_number(date(year, month_day // 100, month_day % 100))
+
+
+def holiday_dates(holidays: tuple[Holiday, ...]) -> Dates:
+    """All dates of holidays as a day rule: each of those that come each year by its month and day."""
+    found: list[Dated] = []
+    for holiday in holidays:
+        match holiday.start:
+            case Once(day):
+                found += [Once(day + step) for step in range(holiday.days)]
+            case Yearly(month_day):
+                # In a leap year 29 February stands among the days of a long one; in others it is no date.
+                first = day_number(date(_LEAP_YEAR, month_day // 100, month_day % 100))
+                days = [day_of(first + step) for step in range(holiday.days)]
+                found += [Yearly(day.month * 100 + day.day) for day in days]
+            case _:
+                assert_never(holiday.start)
+    return Dates(dates=tuple(sorted(dict.fromkeys(found), key=lambda dated: isinstance(dated, Once))))
 
 
 def holiday_mask(holidays: tuple[Holiday, ...], days: Ints) -> Bools:

@@ -11,6 +11,8 @@ import numpy as np
 from skavit.core.findings import audit
 from skavit.core.findings.case import next_after
 from skavit.core.ground.spans import EMPTY
+from skavit.core.ground.strict_json import Node
+from skavit.core.plan.document import read_plan
 from skavit.core.plan.times import day_of
 from skavit.core.simulation.replay import replay
 from skavit.core.site.clock import nth_weekday
@@ -32,6 +34,32 @@ def only(code, *args, **more):
     rows = found(code, *args, **more)
     assert len(rows) == 1, [row.message for row in rows]
     return rows[0]
+
+
+class HolidayWantedTest(unittest.TestCase):
+    def test_a_holiday_that_is_wanted_none_the_less_is_taken_out_of_the_windows(self):
+        rows = [entry("on", "08:00", "weekdays"), entry("off", "17:00", "weekdays")]
+        holidays = [{"from": "12-27", "days": 2}, {"from": "2027-02-08", "days": 1}]  # Monday and Tuesday; a Monday
+        plan = make_plan([window("08:00", "17:00", "weekdays")], rows, holidays=holidays)
+        span = date(2027, 1, 1), date(2027, 12, 31)
+        (missing,) = [finding for finding in audit(replay(plan, *span)) if finding.code == "missing"]
+        self.assertEqual((missing.days, missing.remedy.label), (3, "Nothing wanted on the holidays"))
+        mended = missing.remedy.applied(plan)
+        self.assertNotIn("missing", [finding.code for finding in audit(replay(mended, *span))])
+        # Read back by the format's own reader, and the entries and the holidays are as they were.
+        self.assertEqual(read_plan(Node(mended.to_json())), mended)
+        self.assertEqual(mended.unit, plan.unit)
+
+
+class FewMinutesTest(unittest.TestCase):
+    def test_five_minutes_by_the_clock_are_no_danger_however_often_they_come(self):
+        rows = [entry("on", "18:00"), entry("off", "22:00")]
+        for error_s, severity in ((300, "warning"), (3600, "danger")):
+            with self.subTest(error_s=error_s):
+                plan = make_plan([window("18:00", "22:00")], rows, clock={"error_s": error_s})
+                found = audit(replay(plan, date(2027, 1, 1), date(2027, 12, 31)))
+                (out,) = [finding for finding in found if finding.code == "clock-out"]
+                self.assertEqual(out.severity, severity)
 
 
 class SpareHalfTest(unittest.TestCase):

@@ -10,6 +10,7 @@ from django_htmx.http import HttpResponseClientRedirect
 
 from skavit.background.models import Job
 from skavit.core.ground.errors import SkavitError
+from skavit.core.text.told import told
 from skavit.crews.request import CrewRequest
 
 
@@ -18,7 +19,7 @@ def to_job(request: CrewRequest, ask: Callable[[], Job]) -> HttpResponse:
     try:
         job = ask()
     except SkavitError as error:
-        messages.error(request, str(error))
+        messages.error(request, told(error))
         return redirect(request.headers.get("HX-Current-URL") or request.META.get("HTTP_REFERER") or "round")
     if request.htmx:
         return HttpResponseClientRedirect(reverse("job", args=[job.pk]))

@@ -131,7 +131,7 @@ class KeyingsTest(ProgramCase):
         for typed in ("5 Apr", "yesterday", ""):
             with self.subTest(typed=typed):
                 refused = self.post("keying-add", htmx=False, name="Again", **{"from": typed})
-                self.assertContains(refused, "accepted", status_code=422)
+                self.assertContains(refused, "Accepted", status_code=422)
                 self.assertContains(refused, "Again", status_code=422)
         self.post("keying-remove", 1)
         self.assertEqual(self.unit.plan.unit.keyings, ())
@@ -186,7 +186,7 @@ class HolidaysTest(ProgramCase):
         self.assertContains(page, "24 Dec for 10; 6 Feb 2028")
         self.assertContains(page, 'value="Christmas Day" checked')
         refused = self.post("holidays", htmx=False, **(chosen | {"own": "someday"}))
-        self.assertContains(refused, "other dates[0]", status_code=422)
+        self.assertContains(refused, "Other dates: &#x27;someday&#x27; is none. Accepted: 24 Dec;", status_code=422)
         self.assertContains(refused, "someday", status_code=422)
         unticked = self.post("holidays", htmx=False, **(chosen | {"own": "someday", "holiday": ["Labour Day"]}))
         self.assertContains(unticked, 'value="Labour Day" checked', status_code=422)

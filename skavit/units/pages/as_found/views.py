@@ -7,6 +7,7 @@ from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_GET, require_POST
 
+from skavit.core.text.told import told
 from skavit.crews.access import editors, members
 from skavit.crews.request import CrewRequest
 from skavit.now import today_at
@@ -74,6 +75,6 @@ def as_found_take(request: CrewRequest, pk: int, record_pk: int) -> HttpResponse
     try:
         take_as_found(unit, request.membership, base, plan, windows=windows, now=request.now)
     except revisions.StaleEdit as error:
-        messages.error(request, str(error))
+        messages.error(request, told(error))
         return redirect("as-found-year", pk=pk, record_pk=record_pk)
     return redirect("unit", pk=pk)

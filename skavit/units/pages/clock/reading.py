@@ -20,6 +20,7 @@ from skavit.core.site.sun_table import (
     guess_meaning,
     read_table,
 )
+from skavit.core.text.told import told
 from skavit.core.text.typed import weekday_of
 from skavit.core.text.wording import Words, date_text
 
@@ -57,7 +58,7 @@ def read_display(
         try:
             table = read_table(plan.site, (reading,))
         except SkavitError as error:
-            table_error = str(error)
+            table_error = told(error)
     error_s = None
     if time is not None:
         on = day_number(day or right) * DAY_S + time

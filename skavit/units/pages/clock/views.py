@@ -7,6 +7,7 @@ from django.views.decorators.http import require_GET, require_POST
 
 from skavit.core.ground.errors import SkavitError
 from skavit.core.sheet import digits_to_set
+from skavit.core.text.told import told
 from skavit.crews.access import editors, members
 from skavit.crews.request import CrewRequest
 from skavit.now import today_at
@@ -47,7 +48,7 @@ def clock_keep(request: CrewRequest, pk: int) -> HttpResponse:
     try:
         revisions.edit(unit, request.membership, form.cleaned_data["revision"], form.edit, form.note, now=request.now)
     except (SkavitError, revisions.StaleEdit) as error:
-        messages.error(request, str(error))
+        messages.error(request, told(error))
         return redirect("unit-clock", pk=pk)
     runs = (
         "The year sheet runs with it."

@@ -8,10 +8,11 @@ from django.http import HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_http_methods
 
-from skavit.core.ground.errors import SkavitError
+from skavit.core.ground.errors import PlanError, SkavitError
 from skavit.core.ground.strict_json import Node
 from skavit.core.plan import edits
 from skavit.core.plan.holidays import Holiday
+from skavit.core.text.told import told
 from skavit.core.text.typed import dated_words
 from skavit.crews.access import editors
 from skavit.crews.request import CrewRequest
@@ -20,6 +21,8 @@ from skavit.units.pages.holidays.page import holidays_page
 from skavit.units.pages.posted import revision
 from skavit.units.selectors import unit_of
 from skavit.units.services import revisions
+
+OWN_FORM = "24 Dec; 6 Feb 2027; 24 Dec for 10, of days, up to 366"
 
 
 @editors
@@ -38,7 +41,7 @@ def holidays(request: CrewRequest, pk: int) -> HttpResponse:
     except (SkavitError, revisions.StaleEdit) as error:
         ticked = set(request.POST.getlist("holiday"))
         rows = [replace(row, chosen=row.key in ticked) for row in page.rows]
-        page = replace(page, own=request.POST.get("own", ""), refused=str(error), rows=rows)
+        page = replace(page, own=request.POST.get("own", ""), refused=told(error), rows=rows)
         return render(request, "units/holidays/holidays.html", shown(page), status=HTTPStatus.UNPROCESSABLE_ENTITY)
     return redirect("unit", pk=pk)
 
@@ -47,10 +50,13 @@ def _chosen_holidays(request: CrewRequest, keyed: dict[str, tuple[Holiday, ...]]
     """The holidays ticked (``keyed`` by their names) and typed. Raises :class:`PlanError` for a date that is none."""
     ticked = request.POST.getlist("holiday")
     chosen = [holiday for name, own in keyed.items() if name in ticked for holiday in own]
-    for index, part in enumerate(filter(None, (p.strip() for p in request.POST.get("own", "").split(";")))):
+    for part in filter(None, (p.strip() for p in request.POST.get("own", "").split(";"))):
         words, _, days = part.partition(" for ")
         start = (dated_words(words) or [words])[0]
         days = days.strip() or "1"
         raw = {"from": start, "days": int(days) if days.isascii() and days.isdigit() and len(days) < 5 else days}
-        chosen.append(Holiday.read(Node(raw, f"other dates[{index}]")))
+        try:
+            chosen.append(Holiday.read(Node(raw)))
+        except PlanError as error:
+            raise PlanError("other dates", f"{part!r} is none", OWN_FORM) from error
     return tuple(dict.fromkeys(chosen))

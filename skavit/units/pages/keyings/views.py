@@ -15,6 +15,7 @@ from skavit.core.ground.strict_json import Node
 from skavit.core.plan import edits
 from skavit.core.plan.days import dated_form, read_dated
 from skavit.core.plan.keyings import Keying
+from skavit.core.text.told import told
 from skavit.core.text.typed import dated_words
 from skavit.crews.access import editors, members
 from skavit.crews.request import CrewRequest
@@ -48,7 +49,7 @@ def keying_add(request: CrewRequest, pk: int) -> HttpResponse:
         note, base = f"keyed anew from {dated_form(start)}", revision(request.POST)
         revisions.edit(unit, request.membership, base, change, note, now=request.now)
     except (SkavitError, revisions.StaleEdit) as error:
-        page = replace(keyings_page(unit, request.words), refused=str(error), start=typed, name=name)
+        page = replace(keyings_page(unit, request.words), refused=told(error), start=typed, name=name)
         return render(request, "units/keyings/keyings.html", shown(page), status=HTTPStatus.UNPROCESSABLE_ENTITY)
     messages.success(request, "Begun as a copy. Change its slots under Keyed in.")
     return redirect(f"{reverse('unit', args=[pk])}?keying={len(unit.plan.unit.keyings)}")

@@ -12,6 +12,7 @@ from django_htmx.http import push_url
 
 from skavit.core.ground.errors import SkavitError
 from skavit.core.plan import edits
+from skavit.core.text.told import told
 from skavit.crews.request import CrewRequest
 from skavit.page import shown
 from skavit.typed_fields import with_hidden
@@ -57,7 +58,7 @@ def apply(request: CrewRequest, unit: Unit, action: Callable[[], Any], forms: Fo
             with_hidden(form, "revision", unit.head_revision.number)
         return show(request, unit, forms=forms, status=HTTPStatus.CONFLICT)
     except (SkavitError, revisions.NothingTo) as error:
-        messages.error(request, str(error))
+        messages.error(request, told(error))
         return show(request, unit, forms=forms, status=HTTPStatus.UNPROCESSABLE_ENTITY)
     return after(request, unit)
 

@@ -13,9 +13,9 @@ from skavit.core.plan.usual_programs import USUAL_PROGRAMS, UsualProgram
 from skavit.core.simulation.alteration import alterations
 from skavit.core.simulation.handover import ChannelHandover
 from skavit.core.simulation.replay import ChannelReplay
-from skavit.core.text.wording import Words, count
+from skavit.core.text.wording import Words, count, dated_text
 from skavit.now import local_digits
-from skavit.units.models import Unit
+from skavit.units.models import PlanRevision, Unit
 from skavit.units.pages.keying_tabs import KeyingTab, keying_tabs
 from skavit.units.pages.numbered import Numbered, marks_of, numbered
 from skavit.units.pages.plan.forms import ChannelForm, ImportForm
@@ -66,6 +66,7 @@ class UnitPage:
     unit: Unit
     plan: Plan
     revision: int
+    changed: str  # when it was changed last, by the site's clock
     view: View
     kind_name: str
     findings: list[Numbered]
@@ -107,6 +108,7 @@ def unit_page(unit: Unit, view: View, words: Words, now: int, forms: Forms | Non
         unit=unit,
         plan=plan,
         revision=revision.number,
+        changed=_changed(plan, revision, words),
         view=view,
         kind_name=unit.kind_name,
         findings=listed,
@@ -134,6 +136,11 @@ def unit_page(unit: Unit, view: View, words: Words, now: int, forms: Forms | Non
         import_form=forms.get("import") or ImportForm(initial=fresh),
         channel_new=forms.get("channel-new") or ChannelForm(initial=fresh),
     )
+
+
+def _changed(plan: Plan, revision: PlanRevision, words: Words) -> str:
+    day, seconds = divmod(local_digits(plan, int(revision.at.timestamp())), DAY_S)
+    return f"{dated_text(day)}, {words.minute(seconds)}"
 
 
 def _year_sheet(found: UnitYear, view: View, listed: list[Numbered], words: Words, now: int, *, turned: bool) -> str:

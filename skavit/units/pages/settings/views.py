@@ -8,6 +8,7 @@ from django.shortcuts import redirect, render
 from django.views.decorators.http import require_http_methods
 
 from skavit.core.ground.errors import SkavitError
+from skavit.core.text.told import told
 from skavit.crews.access import editors
 from skavit.crews.request import CrewRequest
 from skavit.kinds import selectors as kinds
@@ -33,7 +34,7 @@ def _settings(request: CrewRequest, pk: int, form_class: type[BehaviourForm | Su
                 form.add_error(None, str(stale))
                 with_hidden(form, "revision", stale.now.number)
             except SkavitError as error:
-                form.add_error(None, str(error))
+                form.add_error(None, told(error))
             else:
                 return redirect("unit", pk=unit.pk)
     status = HTTPStatus.UNPROCESSABLE_ENTITY if form.is_bound else HTTPStatus.OK
@@ -53,7 +54,7 @@ def kind(request: CrewRequest, pk: int) -> HttpResponse:
         try:
             units.choose_kind(unit, request.membership, revision(request.POST), chosen.kind, own, now=request.now)
         except (SkavitError, revisions.StaleEdit) as error:
-            refused = str(error)
+            refused = told(error)
         else:
             messages.success(
                 request, f"{chosen.kind.name}: the plan keeps to its limits. Fit again if entries stand here."

@@ -1,0 +1,30 @@
+"""Errors in the words of a page."""
+
+import unittest
+
+from skavit.core.ground.errors import PlanError, RangeError
+from skavit.core.text.told import place_words, told
+
+
+class ToldTest(unittest.TestCase):
+    def test_a_path_is_told_in_the_words_of_the_page(self):
+        for path, words in (
+            ("channels[0].windows[1].to", "channel 1, window 2"),
+            ("channels[2].name", "channel 3"),
+            ("unit.entries[13].at", "slot 14"),
+            ("unit.keyings[0].entries[2].at", "keying 1, slot 3"),
+            ("unit.holidays[1].days", "holiday 2"),
+            ("unit.limits.slots[0]", "the memory"),
+            ("format", ""),
+        ):
+            with self.subTest(path):
+                self.assertEqual(place_words(path), words)
+
+    def test_what_is_wrong_and_what_is_accepted_follow(self):
+        error = PlanError("unit.entries[0].at", "25:00 is no time", "a time of day")
+        self.assertEqual(told(error), "Slot 1: 25:00 is no time. Accepted: a time of day.")
+        self.assertEqual(
+            told(PlanError("other dates", "'x' is none", "24 Dec")), "Other dates: 'x' is none. Accepted: 24 Dec."
+        )
+        self.assertEqual(told(PlanError("limits.slots[0].count", "wrong", "right")), "Wrong. Accepted: right.")
+        self.assertEqual(told(RangeError("too long")), "too long")
