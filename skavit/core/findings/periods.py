@@ -103,24 +103,27 @@ class DaysUncovered(Rule):
                     yield found
 
     def _uncovered(self, case: Case, channel: ChannelCase, slot: int) -> Finding | None:
-        events = channel.events
-        rows = np.nonzero(events.slot == slot)[0]
-        off_rows = np.nonzero(~events.turns_on)[0]
-        following = np.searchsorted(off_rows, rows)
-        rows, following = rows[following < off_rows.size], following[following < off_rows.size]
-        if not rows.size:
+        """By the OFF that usually ends it; where that leaves no period open, by another that ends some and sooner."""
+        periods = _Periods.of(channel, slot, case.replay.end)
+        for partner, apart in periods.ends():
+            found = self._left_open(case, channel, periods, slot, partner, apart)
+            if found is not None:
+                return found
+        return None
+
+    def _left_open(
+        self, case: Case, channel: ChannelCase, periods: "_Periods", slot: int, partner: int, apart: int
+    ) -> Finding | None:
+        covered = np.isin(periods.day + apart, channel.events.day[channel.events.slot == partner])
+        if covered.all() or not (covered & periods.ended).any():
             return None
-        off = off_rows[following]
-        partner, apart = usual_end(events.slot[off], events.day[off] - events.day[rows])
-        covered = np.isin(events.day[rows] + apart, events.day[events.slot == partner])
-        open_rows, ends = rows[~covered], events.instant[off[~covered]]
-        due = self._due(events.instant[rows], events.instant[off], covered)
+        days = periods.day[~covered] + apart
         unmended = difference(channel.extra, case.mended_by_clock[channel.index][0])
-        spans = within(unmended, due, np.minimum(ends, case.replay.end))
-        if spans.total_s <= HOUR_S or not self._by_its_days(case, partner, events.day[open_rows] + apart):
+        due = _from_its_start(unmended, periods.due(covered), periods.on[~covered])
+        spans = within(unmended, due, periods.off[~covered])
+        if spans.total_s <= HOUR_S or not self._by_its_days(case, partner, days):
             return None
-        weekdays = (events.day[open_rows] + apart + 3) % 7
-        needed = int(np.bitwise_or.reduce(1 << np.unique(weekdays)))
+        needed = int(np.bitwise_or.reduce(1 << np.unique((days + 3) % 7)))
         facts = Uncovered(
             period=case.burning(channel, spans),
             on=case.slot(slot),
@@ -136,13 +139,65 @@ class DaysUncovered(Rule):
             remedy=remedies.best(case, spans, remedies.widen(case, partner, needed)),
         )
 
-    def _due(self, on: Ints, off: Ints, covered: Bools) -> Ints:
-        """When the OFF would have been due on the open dates: after as long as on the covered dates around them."""
-        rows = np.arange(on.size)
-        length = np.interp(rows[~covered], rows[covered], (off - on)[covered])
-        return on[~covered] + length.astype(np.int64)
-
     def _by_its_days(self, case: Case, partner: int, days: Ints) -> bool:
         """Whether it is the OFF's days, and not a holiday or the end of the range, that leave the periods open."""
         acts: Bools = case.entries[partner].days.matches(Calendar(days))
         return not acts.all()
+
+
+@dataclass(frozen=True, slots=True)
+class _Periods:
+    """The periods that one ON begins: when, on which of the unit's dates, when they end, and by which OFF."""
+
+    on: Ints  # (n,) instants, rising
+    day: Ints  # (n,)
+    off: Ints  # (n,) instants; the range's end where none follows
+    by: Ints  # (n,) slots; -1 where none follows
+    later: Ints  # (n,) dates from the ON to its OFF
+    ended: Bools  # (n,)
+
+    @classmethod
+    def of(cls, channel: ChannelCase, slot: int, until: int) -> "_Periods":
+        """Those of an entry on a channel that begin before the range's end."""
+        events = channel.events
+        rows = np.nonzero((events.slot == slot) & (events.instant < until))[0]
+        off_rows = np.nonzero(~events.turns_on)[0]
+        following = np.searchsorted(off_rows, rows)
+        ended = following < off_rows.size
+        off = off_rows[np.minimum(following, off_rows.size - 1)] if off_rows.size else rows
+        return cls(
+            on=events.instant[rows],
+            day=events.day[rows],
+            off=np.where(ended, np.minimum(events.instant[off], until), until),
+            by=np.where(ended, events.slot[off], -1),
+            later=np.where(ended, events.day[off] - events.day[rows], 0),
+            ended=ended,
+        )
+
+    def ends(self) -> Iterator[tuple[int, int]]:
+        """(the OFF, how many dates later) that end some: the usual one first, then the others, the soonest first."""
+        if not self.ended.any():
+            return
+        usual = usual_end(self.by[self.ended], self.later[self.ended])
+        yield usual
+        every = {(int(a), int(b)) for a, b in zip(self.by[self.ended], self.later[self.ended], strict=True)} - {usual}
+        length = self.off - self.on
+        yield from sorted(every, key=lambda end: float(np.median(length[(self.by == end[0]) & (self.later == end[1])])))
+
+    def due(self, covered: Bools) -> Ints:
+        """When the OFF would have been due on the open dates: after as long as on the covered dates around them."""
+        rows = np.arange(self.on.size)
+        known = covered & self.ended
+        length = np.interp(rows[~covered], rows[known], (self.off - self.on)[known])
+        found: Ints = self.on[~covered] + length.astype(np.int64)
+        return found
+
+
+def _from_its_start(extra: Spans, due: Ints, on: Ints) -> Ints:
+    """Where burning has begun already when an OFF is due by a guess: its beginning, after the ON."""
+    if not len(extra):
+        return due
+    place = np.maximum(np.searchsorted(extra.on, due, side="right") - 1, 0)
+    burning = (extra.on[place] <= due) & (extra.off[place] > due)
+    found: Ints = np.where(burning, np.maximum(extra.on[place], on), due)
+    return found

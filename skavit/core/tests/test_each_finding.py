@@ -36,6 +36,32 @@ def only(code, *args, **more):
     return rows[0]
 
 
+class RarelyEndedTest(unittest.TestCase):
+    SPAN = date(2027, 1, 1), date(2027, 12, 31)
+
+    def test_an_off_of_few_days_is_blamed_though_another_ends_most_periods(self):
+        # On five days of seven the next morning's OFF ends the afternoon.
+        rows = [
+            entry("on", "08:05"),
+            entry("off", "10:15"),
+            entry("on", "13:20"),
+            entry("off", "19:05", ["tue", "thu"]),
+        ]
+        plan = make_plan([window("08:05", "10:15"), window("13:20", "19:05")], rows)
+        (found,) = audit(replay(plan, *self.SPAN))
+        self.assertEqual((found.code, found.slots, found.remedy.label), ("days-uncovered", (3, 4), "Slot 4: every day"))
+        # Five nights a week, from 19:05 to the ON of the next morning.
+        self.assertAlmostEqual(found.hours, 13 * 365 * 5 / 7, delta=15)
+        self.assertEqual(audit(replay(found.remedy.applied(plan), *self.SPAN)), ())
+
+    def test_a_period_that_is_still_open_at_the_end_is_counted(self):
+        rows = [entry("on", "18:00"), entry("off", "22:00", ["mon", "tue", "wed", "thu", "fri", "sat"])]
+        plan = make_plan([window("18:00", "22:00")], rows)
+        # Monday 20 to Sunday 26 December 2027: only the last evening is left open, till midnight and beyond.
+        (found,) = audit(replay(plan, date(2027, 12, 20), date(2027, 12, 26)))
+        self.assertEqual((found.code, found.hours), ("days-uncovered", 2.0))
+
+
 class HolidayWantedTest(unittest.TestCase):
     def test_a_holiday_that_is_wanted_none_the_less_is_taken_out_of_the_windows(self):
         rows = [entry("on", "08:00", "weekdays"), entry("off", "17:00", "weekdays")]

@@ -80,7 +80,7 @@ class WorkedTest(unittest.TestCase):
         )
         self.assertEqual(
             self.sheet(plan, year),
-            ["ON 05:10 every day", "OFF 06:50 every day", "ON 15:20 every day", "OFF 17:40 every day"],
+            ["ON 05:10 OFF 06:50 every day", "ON 15:20 OFF 17:40 every day"],
         )
 
     def test_a_split_night_on_two_circuits(self):
@@ -120,7 +120,7 @@ class WorkedTest(unittest.TestCase):
                 (at(following, "19:15"), at(following + timedelta(days=1), "00:00")),
             ],
         )
-        self.assertEqual(self.sheet(plan, year), ["ON 19:15 every day", "OFF 00:50 every day"])
+        self.assertEqual(self.sheet(plan, year), ["ON 19:15 OFF 00:50 every day"])
 
     def test_mist(self):
         wanted = [window("07:10", "16:25", repeat={"on_s": 8, "every_s": 240})]
