@@ -103,7 +103,7 @@ class LibraryTest(TestCase):
         sent = {"kind": "tap-timer-four-outlets", "revision": unit.head.number}
         self.client.post(reverse("unit-kind", args=[unit.pk]), sent)
         page = self.client.get(reverse("sheet", args=[unit.pk]))
-        self.assertContains(page, "This unit cannot be keyed so: Slot 1")
+        self.assertContains(page, "This unit cannot be keyed so: Pair 1")
         self.assertContains(page, "entry 1: its slots take no sunset")
         # The other steps keep their keys; one that is refused has nothing to tick.
         self.assertContains(page, "<kbd>set</kbd>")

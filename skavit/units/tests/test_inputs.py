@@ -48,7 +48,7 @@ class InputTest(TestCase):
         for days in ("²", "9" * 5000, "-1", "1e3"):
             with self.subTest(days=days):
                 answer = self.client.post(self.url("holidays"), {"own": f"24 Dec for {days}", "revision": 2})
-                self.assertContains(answer, "accepted", status_code=422)
+                self.assertContains(answer, "Accepted", status_code=422)
                 self.assertContains(answer, "24 Dec for", status_code=422)
 
     def test_numbers_of_thousands_of_digits(self):
@@ -119,7 +119,7 @@ class InputTest(TestCase):
         answer = self.import_file(json.dumps(plan).encode())
         self.assertRedirects(answer, reverse("job", args=[Job.objects.get().pk]))
         (job,) = work_off()
-        self.assertIn("10,000 are too many; accepted: at most 400 overrides", job.told)
+        self.assertIn("10,000 are too many. Accepted: at most 400 overrides", job.told)
         self.assertContains(self.client.get(reverse("job", args=[job.pk])), "at most 400 overrides")
         self.assertIsNone(job.upload)
 
