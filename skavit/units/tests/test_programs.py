@@ -255,6 +255,26 @@ class HandoverTest(ProgramCase):
             with self.subTest(text=text):
                 self.assertContains(page, text)
 
+    def test_for_a_time_to_come_in_the_kinds_own_words(self):
+        # 15 June 2027, 10:00 in New Zealand.
+        stop_clock(self, JUNE)
+        rows = [window("05:10", "06:50"), window("15:20", "17:40")]
+        entries = [entry("on", "05:10"), entry("off", "06:50"), entry("on", "15:20"), entry("off", "17:40")]
+        self.have(document(rows, entries))
+        self.post("unit-kind", kind="plug-in-weekly-switch", htmx=False)
+        morning = self.get("handover", at="06:20")
+        self.assertContains(morning, "Wed 16 Jun 06:20")
+        self.assertContains(morning, "is what it must be doing then. Leave it in ON first, then AUTO.")
+        self.assertContains(morning, "bring it to ON again, ON first, then AUTO")
+        self.assertContains(morning, "<dt>ON</dt><dd>stays on</dd>")
+        self.assertNotContains(morning, "Boost")
+        self.assertNotContains(morning, "Away")
+        self.assertContains(self.get("handover", at="16:00"), "Tue 15 Jun 16:00")
+        self.assertContains(self.get("handover"), "Leave it in OFF first, then AUTO.")
+        wrong = self.get("handover", at="25:99")
+        self.assertContains(wrong, "Accepted:")
+        self.assertContains(wrong, 'value="25:99"')
+
     def test_a_photocell_is_tried_by_day(self):
         sun = {"source": "photocell", "altitude_deg": -3, "delay_min": 2}
         self.have(document([window("sunset", "sunrise")], [entry("on", "sunset"), entry("off", "sunrise")], sun=sun))

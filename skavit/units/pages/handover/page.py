@@ -4,23 +4,32 @@ from dataclasses import dataclass
 from typing import assert_never
 
 from skavit.core.ground.arrays import DAY_S
+from skavit.core.kinds import Kind
 from skavit.core.plan.document import Plan
 from skavit.core.plan.overrides import Away, Boost, ClockSet, Countdown, Mode, PowerCut, Setting
-from skavit.core.sheet.handing_over import MODE_TEXT
-from skavit.core.simulation.handover import Prospect, handover, prospects, test_sequence, warnings
+from skavit.core.sheet.handing_over import MODE_TEXT, mode_words
+from skavit.core.simulation.handover import ChannelHandover, Prospect, handover, prospects, test_sequence, warnings
 from skavit.core.text.wording import Words, capital, count, duration_text, weekday_date
 from skavit.now import local_digits
 from skavit.units.models import Unit
+from skavit.units.pages.handover.forms import LeavingForm
 from skavit.units.pages.numbered import slot_words
 
 
-def setting_text(setting: Setting) -> str:
-    """A mode or an override in words."""
+def _mode_text(mode: Mode, kind: Kind | None) -> str:
+    if kind is None or kind.modes is None:
+        usual = {"auto": "automatic", "auto-on": "automatic, on now", "auto-off": "automatic, off now"}
+        return usual.get(mode.word, f"{mode.word} by hand")
+    if mode.word in MODE_TEXT:
+        return mode_words(kind, mode.word)
+    return next(station.word for station in kind.modes.cycle if station.means == mode.word)
+
+
+def setting_text(setting: Setting, kind: Kind | None = None) -> str:
+    """A mode or an override in words: the kind's own, where it is known."""
     match setting:
         case Mode():
-            return {"auto": "automatic", "auto-on": "automatic, on now", "auto-off": "automatic, off now"}.get(
-                setting.word, f"{setting.word} by hand"
-            )
+            return _mode_text(setting, kind)
         case Boost():
             return f"boost {duration_text(setting.minutes * 60)}"
         case Countdown():
@@ -33,6 +42,18 @@ def setting_text(setting: Setting) -> str:
             return "the clock set"
         case _:
             assert_never(setting)
+
+
+def has_setting(setting: Setting, kind: Kind | None) -> bool:
+    """Whether a unit of a kind can be put so: it has the modes of its cycle, and says nothing of timers."""
+    if kind is None or kind.modes is None:
+        return True
+    if not isinstance(setting, Mode):
+        return False
+    means = {mode.means for mode in kind.modes.cycle}
+    if setting.word in ("auto-on", "auto-off"):
+        return kind.modes.returns == "waits" and setting.word.removeprefix("auto-") in means
+    return setting.word in means
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -50,6 +71,7 @@ class HandoverRow:
     name: str
     state: str
     leave: str
+    back: str  # what to do where the cover or a test has switched it
     next: list[tuple[str, str, str]]  # when, ON or OFF, by which slot
     prospects: list[Means]
 
@@ -59,31 +81,37 @@ class HandoverPage:
     """The moment of leaving: state, mode, next switchings, what each mode would mean, test and warnings."""
 
     unit: Unit
-    now: str
+    form: LeavingForm
+    when: str
+    is_now: bool
     rows: list[HandoverRow]
     test: tuple[str, ...]
     warnings: tuple[str, ...]
 
 
-def handover_page(unit: Unit, words: Words, now: int) -> HandoverPage:
-    """The whole page."""
+def handover_page(unit: Unit, form: LeavingForm, words: Words, now: int) -> HandoverPage:
+    """The whole page, for now or for the time at which somebody will be done."""
     plan = unit.plan
+    at, now = now, form.instant(plan, now)
     words = words if plan.unit.keyings else slot_words(plan, words)
     leaving = handover(plan, now)
     kind = unit.core_kind
     return HandoverPage(
         unit=unit,
-        now=_when(plan, now, words),
+        form=form,
+        when=_when(plan, now, words),
+        is_now=at == now,
         rows=[
             HandoverRow(
                 name=channel.name,
                 state="ON" if channel.wanted else "OFF",
-                leave=MODE_TEXT[channel.leave_in],
+                leave=mode_words(kind, channel.leave_in),
+                back=_back(channel, kind),
                 next=[
                     (_when(plan, s.instant, words), "ON" if s.on else "OFF", words.slot_of(s.slot))
                     for s in channel.next
                 ],
-                prospects=[_means(plan, prospect, words) for prospect in means],
+                prospects=[_means(plan, p, words, kind) for p in means if has_setting(p.setting, kind)],
             )
             for channel, means in zip(leaving, prospects(plan, now), strict=True)
         ],
@@ -99,6 +127,15 @@ def handover_page(unit: Unit, words: Words, now: int) -> HandoverPage:
     )
 
 
+def _back(channel: ChannelHandover, kind: Kind | None) -> str:
+    """How an output that the cover or a test has switched is brought back."""
+    state = "ON" if channel.output else "OFF"
+    if channel.leave_in != "auto":
+        return f"If the cover or a test switched it: bring it to {state} again, {mode_words(kind, channel.leave_in)}."
+    auto = mode_words(kind, "auto")
+    return f"If the cover or a test switched it: into another mode and back to {auto}, and it must be {state}."
+
+
 def _when(plan: Plan, instant: int, words: Words) -> str:
     digits = local_digits(plan, instant)
     pulsing = any(entry.ends_itself for entry in plan.unit.all_entries)
@@ -106,11 +143,11 @@ def _when(plan: Plan, instant: int, words: Words) -> str:
     return f"{weekday_date(digits // DAY_S)} {shown}"
 
 
-def _means(plan: Plan, prospect: Prospect, words: Words) -> Means:
+def _means(plan: Plan, prospect: Prospect, words: Words, kind: Kind | None) -> Means:
     now = "on" if prospect.on else "off"
     if prospect.until is None:
         text = f"stays {now}"
     else:
         by = words.slot_of(prospect.slot) if prospect.slot else "the timer"
         text = f"{now} until {_when(plan, prospect.until, words)}, {by}"
-    return Means(mode=capital(setting_text(prospect.setting)), text=text)
+    return Means(mode=capital(setting_text(prospect.setting, kind)), text=text)

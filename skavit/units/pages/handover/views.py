@@ -7,6 +7,7 @@ from django.views.decorators.http import require_GET
 from skavit.crews.access import members
 from skavit.crews.request import CrewRequest
 from skavit.page import shown
+from skavit.units.pages.handover.forms import LeavingForm
 from skavit.units.pages.handover.page import handover_page
 from skavit.units.selectors import unit_of
 
@@ -16,4 +17,5 @@ from skavit.units.selectors import unit_of
 def handover(request: CrewRequest, pk: int) -> HttpResponse:
     """The moment of leaving."""
     unit = unit_of(request.crew, pk)
-    return render(request, "units/handover/handover.html", shown(handover_page(unit, request.words, request.now)))
+    form = LeavingForm(request.GET or None)
+    return render(request, "units/handover/handover.html", shown(handover_page(unit, form, request.words, request.now)))
