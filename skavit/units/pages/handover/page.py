@@ -131,7 +131,8 @@ def _back(channel: ChannelHandover, kind: Kind | None) -> str:
     """How an output that the cover or a test has switched is brought back."""
     state = "ON" if channel.output else "OFF"
     if channel.leave_in != "auto":
-        return f"If the cover or a test switched it: bring it to {state} again, {mode_words(kind, channel.leave_in)}."
+        how = mode_words(kind, channel.leave_in) if kind is not None and kind.modes else "by hand, then automatic"
+        return f"If the cover or a test switched it: bring it to {state} again, {how}."
     auto = mode_words(kind, "auto")
     return f"If the cover or a test switched it: into another mode and back to {auto}, and it must be {state}."
 
