@@ -4,6 +4,7 @@ Of a ./start --empty in which nobody has begun yet it takes the one of an empty 
 """
 
 import json
+import re
 import secrets
 import sys
 from pathlib import Path
@@ -41,8 +42,8 @@ def take(page: Page, name: str) -> None:
 
 
 def slot(page: Page) -> None:
-    """Go on to the second slot of a sheet."""
-    while not page.locator(".step-now h2", has_text="Slot 2").count():
+    """Go on to the second slot, or pair, of a sheet."""
+    while not page.locator(".step-now.step-slot h2", has_text=re.compile("2")).count():
         page.locator("[data-step-next]").click()
 
 
@@ -68,7 +69,7 @@ def on_the_laptop(page: Page) -> tuple[str, str]:
     page.goto(f"{keyed}sheet/")
     slot(page)
     take(page, "sheet")
-    page.goto(f"{unit}clock/?sunrise=05:31&sunset=20:31")
+    page.goto(f"{unit}clock/?sunrise=05:31&sunset=19:58")
     take(page, "clock")
     page.goto(f"{unit}as-found/")
     page.get_by_label("The entries it holds, a line each").fill(FOUND)
