@@ -360,11 +360,31 @@ class Keyer:
                 yield from self._drafts((before,), (end,), shift, reason)
             latest = self._median_clock(np.maximum(self.end, self.start), shift)
             yield from self._drafts((start,), (latest,), shift, reason)
+            yield from self._with_later_off(start, end, shift, reason)
         if isinstance(end, ClockTime) and (sun := sun_time_of(start)):
             if middle and self._holds(start) and self._holds_offset(sun.offset_min + middle):
                 yield from self._drafts((start,), (SunTime(sun.event, sun.offset_min + middle),), 0, reason)
             earliest = self._median_clock(np.minimum(self.start, self.end), 0)
             yield from self._drafts((earliest,), (end,), shift, reason)
+            yield from self._with_later_off(start, end, shift, reason)
+
+    def _with_later_off(self, start: Time, end: Time, shift: int, reason: str) -> Iterator[Way]:
+        """A second OFF for the dates on which the first has gone by when the ON comes: just after the latest of those."""
+        if not (self._holds(start) and self._holds(end)):
+            return
+        ons, offs = self._own(start, self.start, 0)[self.flips], self._own(end, self.end, shift)[self.flips]
+        late_s = int((ons - offs).max())
+        later: Time
+        if isinstance(end, SunTime):
+            minutes = end.offset_min + late_s // 60 + 1
+            if not self._holds_offset(minutes):
+                return
+            later = SunTime(end.event, minutes)
+        else:
+            step = max(self.limits.clock_step_s or 1, 60)
+            seconds = end.nominal_s % DAY_S + late_s
+            later = ClockTime((seconds // step + 1) * step % DAY_S)
+        yield from self._drafts((start,), (end, later), shift, reason)
 
     def _before_all(self, at: Ints, ahead: int) -> ClockTime:
         """The last clock time that the unit holds and that comes before all of the instants."""

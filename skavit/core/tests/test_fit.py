@@ -3,10 +3,12 @@
 import itertools
 import unittest
 from datetime import date
+from typing import ClassVar
 
 from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
+from skavit.core.findings import audit
 from skavit.core.fitting import fit
 from skavit.core.fitting.groups import UNREACHABLE, cost, cover
 from skavit.core.fitting.proof import PROOF_YEARS
@@ -15,7 +17,7 @@ from skavit.core.plan.days import Weekdays
 from skavit.core.plan.document import read_plan
 from skavit.core.plan.times import LimitedTime, sun_time_of
 from skavit.core.simulation.replay import replay
-from skavit.core.tests.builders import clock_times, make_plan, simple_days, sun_times, window
+from skavit.core.tests.builders import clock_times, entry, make_plan, simple_days, sun_times, window
 
 YEAR = 2027
 PANEL = ["daily", "weekdays", "weekends", "single-days"]
@@ -37,8 +39,8 @@ CASES = [
     ([[window("20:00", "02:00", {"parity": "odd"})]], {}, 2, None),
     ([[window("05:50", "sunrise")]], {"limited_times": True}, 2, None),
     ([[window("05:50", "sunrise")]], {}, 2, 0.1),
-    # An ON at 05:38 all year: half the 51 days' minutes and the 12 minutes of every other morning.
-    ([[window("05:50", "sunrise")]], {"day_groups": ["daily"]}, 2, 80),
+    # On 51 days sunrise comes before 05:50, by 12 minutes at most: a second OFF ends those few minutes after it.
+    ([[window("05:50", "sunrise")]], {"day_groups": ["daily"]}, 3, 10),
     ([[window("dusk", "23:30")]], {"sun_events": ["sunrise", "sunset"]}, 2, 15),
     ([[window("sunset+120", "23:30")]], {"sun_offset_max_min": 90}, 2, 15),
     ([[window("18:07", "22:40")]], {"clock_step_s": 600}, 2, 25),
@@ -56,15 +58,15 @@ def wrong_h(plan):
 def assert_within(test, plan, limits):
     held = plan.unit.limits
     test.assertLessEqual(len(plan.unit.entries), held.entries if held.entries is not None else 10_000)
-    for entry in plan.unit.entries:
-        test.assertTrue(held.holds_days(entry.days), entry)
-        sun = sun_time_of(entry.at)
+    for keyed in plan.unit.entries:
+        test.assertTrue(held.holds_days(keyed.days), keyed)
+        sun = sun_time_of(keyed.at)
         if sun is not None:
             test.assertTrue(held.sun_events is None or sun.event in held.sun_events)
             test.assertLessEqual(abs(sun.offset_min), limits.get("sun_offset_max_min", 720))
         else:
-            test.assertEqual(entry.at.seconds % limits.get("clock_step_s", 1), 0)
-        test.assertTrue(held.limited_times or not isinstance(entry.at, LimitedTime))
+            test.assertEqual(keyed.at.seconds % limits.get("clock_step_s", 1), 0)
+        test.assertTrue(held.limited_times or not isinstance(keyed.at, LimitedTime))
 
 
 class FitTest(unittest.TestCase):
@@ -154,3 +156,35 @@ class CoverTest(unittest.TestCase):
     def test_shifted_weekdays(self):
         self.assertEqual(Weekdays(0b0011111).shifted(1), Weekdays(0b0111110))
         self.assertEqual(Weekdays(0b1000001).shifted(1), Weekdays(0b0000011))
+
+
+class EmptyOnSomeDatesTest(unittest.TestCase):
+    """Windows that are empty in summer, in units that know no seasons: a second, later OFF ends what the first missed."""
+
+    BERLIN = {"name": "Berlin", "latitude": 52.52, "longitude": 13.40, "timezone": "Europe/Berlin"}
+    COPENHAGEN = {"name": "Copenhagen", "latitude": 55.68, "longitude": 12.57, "timezone": "Europe/Copenhagen"}
+    GROUPS: ClassVar = {"day_groups": ["daily", "weekdays", "weekends"]}
+
+    def test_a_second_off_after_the_first(self):
+        for site, wanted, most_h in (
+            # The latest sunset at Berlin is at 21:33 (the sun's own tests stand behind it).
+            (self.BERLIN, window("sunset", "21:30", ends="same-day"), 1),
+            # Any OFF by the sun that comes after 05:00 in June comes after sunrise at other times of the summer too.
+            (self.COPENHAGEN, window("05:00", "sunrise-20", ends="same-day"), 37),
+        ):
+            with self.subTest(site["name"]):
+                plan = make_plan([wanted], [], site=site, limits=self.GROUPS)
+                found = fit(plan, 2027)
+                self.assertEqual(sum(not entry.on for entry in found.plan.unit.entries), 2)
+                self.assertLess(sum(loss.hours_a_year for loss in found.losses), most_h)
+                year = replay(found.plan, date(2027, 1, 1), date(2027, 12, 31)).channels[0]
+                self.assertLess(year.wrong_s / 3600, most_h)
+
+    def test_where_it_flips_the_remedy_is_as_good(self):
+        rows = [entry("on", "sunset"), entry("off", "21:30")]
+        plan = make_plan([window("sunset", "21:30", ends="same-day")], rows, site=self.BERLIN, limits=self.GROUPS)
+        span = date(2027, 1, 1), date(2027, 12, 31)
+        (flips,) = [finding for finding in audit(replay(plan, *span)) if finding.code == "order-flips"]
+        self.assertGreater(flips.hours, 500)
+        mended = replay(flips.remedy.applied(plan), *span).channels[0]
+        self.assertLess(mended.wrong_s / 3600, 1)
