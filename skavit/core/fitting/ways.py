@@ -304,7 +304,12 @@ class Keyer:
     # -------------------------------------------------------------------------------------------------- days
 
     def _drafts(self, ons: tuple[Time, ...], offs: tuple[Time, ...], shift: int, reason: str) -> Iterator[Way]:
-        """Drafts of those times on the window's days, the OFF moved on with its date; clock times by the unit's steps."""
+        """Drafts of those times on the window's days, the OFF moved on with its date; clock times by the unit's steps.
+
+        None where the unit holds no limited times and there is one.
+        """
+        if not self.limits.limited_times and any(isinstance(at, LimitedTime) for at in (*ons, *offs)):
+            return
         held = tuple(map(self._stepped, ons)), tuple(map(self._stepped, offs))
         if held != (ons, offs):
             ons, offs = held

@@ -15,7 +15,7 @@ EVERY_YEAR = "----"
 PULSE_WORD = "PULSE"
 CLOCK_WORD = "TIME"
 USUAL_CORRECTION_MAX_MIN = 120
-LONGEST_RUN_MIN = 240
+LONGEST_RUN_MIN = 24 * 60 - 1
 YEARS = range(2000, 2100)
 OWN_SHORT = tuple(name.capitalize()[:2] for name in WEEKDAYS)
 DARK = "–"
@@ -93,15 +93,6 @@ def hour_text(kind: Kind, hour: int) -> str:
     if kind.clock.hours == 24:
         return f"{hour:02d}"
     return f"{(hour - 1) % 12 + 1} {'AM' if hour < 12 else 'PM'}"
-
-
-def events(kind: Kind) -> tuple[SunEvent, ...]:
-    """The sun events that its entries can name."""
-    if kind.sun.place == "none" and kind.sun.meaning != "light":
-        return ()
-    if kind.limits.sun_events is not None:
-        return kind.limits.sun_events
-    return (SunEvent.DAWN, SunEvent.DUSK) if kind.sun.meaning == "dawn" else (SunEvent.SUNRISE, SunEvent.SUNSET)
 
 
 def event_word(kind: Kind, event: SunEvent) -> str:
@@ -215,7 +206,7 @@ def dialogue_of(kind: Kind, name: str) -> Dialogue:
 _IN_A_SLOT: dict[str, Callable[[Kind], tuple[str, ...]]] = {"hour": _slot_hours, "minute": _slot_minutes}
 _OF_THE_KIND: dict[str, Callable[[Kind], tuple[str, ...]]] = {
     "hour": _hours,
-    "event": lambda kind: (CLOCK_WORD, *(event_word(kind, event) for event in events(kind))),
+    "event": lambda kind: (CLOCK_WORD, *(event_word(kind, event) for event in kind.sun_events)),
     "offset": _signed,
     "rise_min": _signed,
     "set_min": _signed,

@@ -9,6 +9,7 @@ from skavit.core.ground.errors import PlanError
 from skavit.core.ground.records import Record, member, written
 from skavit.core.ground.strict_json import Node, parse_json
 from skavit.core.plan.limits import LIMITS_REF, NO_LIMITS, Bank, Limits
+from skavit.core.sun.days import SunEvent
 
 FORMAT = "skavit-kind/1"
 # The steps of setting a unit up, in the order that most have.
@@ -235,6 +236,21 @@ class Kind(Record):
         return set(self.clock.rules) == {"by-hand"}
 
     @property
+    def sun_events(self) -> tuple[SunEvent, ...]:
+        """The sun events that its entries can name."""
+        if self.sun.place == "none" and self.sun.meaning != "light":
+            return ()
+        if self.limits.sun_events is not None:
+            return self.limits.sun_events
+        twilight = self.sun.meaning == "dawn"
+        return (SunEvent.DAWN, SunEvent.DUSK) if twilight else (SunEvent.SUNRISE, SunEvent.SUNSET)
+
+    @property
+    def margin_min(self) -> int:
+        """By how many minutes its sun times lie outside sunrise and sunset before it is corrected."""
+        return self.sun.margin_min if self.sun.meaning == "margin" else 0
+
+    @property
     def slots(self) -> int | None:
         """How many slots the memory has, where that is known."""
         most = self.limits.entries
@@ -242,15 +258,16 @@ class Kind(Record):
 
     @property
     def plan_limits(self) -> Limits:
-        """The limits of a plan for it: where a slot holds an ON and its OFF, which act on the same days, pairs of them."""
-        if self.slot.shape == "single" or self.limits.slots is not None:
-            return self.limits
+        """The limits of a plan for it: the sun events that it has, and pairs where a slot holds an ON and its OFF."""
+        limits = replace(self.limits, sun_events=self.sun_events)
+        if self.slot.shape == "single" or limits.slots is not None:
+            return limits
         pairs = Bank(shape="pair", count=self.slots, off_days="same")
         match self.slot.shape:
             case "pair":
-                return replace(self.limits, slots=(pairs,))
+                return replace(limits, slots=(pairs,))
             case "run":  # in minutes: no sun time
-                return replace(self.limits, slots=(replace(pairs, times=("clock",)),))
+                return replace(limits, slots=(replace(pairs, times=("clock",)),))
             case _:
                 assert_never(self.slot.shape)
 

@@ -5,7 +5,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from skavit.core.kinds.fields import degrees_word, events, utc_word
+from skavit.core.kinds.fields import degrees_word, utc_word
 from skavit.core.kinds.kind import Kind, Region
 from skavit.core.plan.document import Plan, Site
 from skavit.core.plan.edits import set_sun
@@ -87,7 +87,7 @@ def _place(sun: SunSettings) -> tuple[object, ...]:
 
 def sun_pair(kind: Kind | None) -> tuple[SunEvent, SunEvent]:
     """The events that a unit's two sun words stand for; sunrise and sunset without a kind."""
-    listed = events(kind) if kind else ()
+    listed = kind.sun_events if kind else ()
     morning = next((event for event in listed if event.morning), SunEvent.SUNRISE)
     return morning, next((event for event in listed if not event.morning), SunEvent.SUNSET)
 
@@ -99,7 +99,7 @@ def sun_shown(kind: Kind | None, site: Site, sun: SunSettings, clock: UnitClock,
     """
     book = unit_almanac(site, place_for(kind, site, sun) if kind else sun, day, day)
     row = book.rows(day, day).start
-    margin = kind.sun.margin_min * 60 if kind else 0
+    margin = kind.margin_min * 60 if kind else 0
     found: list[int | None] = []
     for event in sun_pair(kind):
         if not book.sun.crosses[event, row]:

@@ -14,7 +14,7 @@ from skavit.core.kinds.kind import Dialogue, Kind, Press
 from skavit.core.kinds.place import place_values, sun_shown
 from skavit.core.plan.clock_settings import ByHand, NamedRule, OwnRule
 from skavit.core.plan.document import CHANNEL_MODES, OPERATING
-from skavit.core.plan.sun_settings import NO_ADJUST, Adjust
+from skavit.core.plan.sun_settings import Adjust
 from skavit.core.plan.times import day_of, sun_time_of
 from skavit.core.sheet.occasion import Occasion
 from skavit.core.sheet.step import Display, DisplayRow, Step, keyed
@@ -340,23 +340,27 @@ def correction(occasion: Occasion) -> list[Step]:
 
 def _correction(occasion: Occasion, kind: Kind, adjust: Adjust, channel: int | None) -> Step:
     values = {"channel": str(channel)} if channel else {}
-    sun = kind.sun
+    sun, margin = kind.sun, kind.margin_min
+    # What is keyed takes its margin off, so that its words stand for sunrise and sunset as the plan has them.
+    keyed_min = (adjust.sunrise_min + margin, adjust.sunset_min - margin)
     if sun.offset == "clock-time":
         times = own_sun(occasion, kind)
         if times is None:
             wrong = f"{kind.name}: no sun time today that a correction could be keyed by"
             return Step(kind="correction", title="Correction", say="The sun does not rise or set today.", refused=wrong)
         shown = []
-        for digits, minutes, name in zip(times, (adjust.sunrise_min, adjust.sunset_min), ("rise", "set"), strict=True):
+        for digits, minutes, name in zip(times, keyed_min, ("rise", "set"), strict=True):
             seconds = (round(digits / 60) + minutes) * 60 % DAY_S
             values |= {f"{name}_hour": hour_text(kind, seconds // 3600), f"{name}_minute": f"{seconds // 60 % 60:02d}"}
             shown.append(occasion.words.clock(seconds))
         say = f"Key today's corrected times: they hold for {date_words(occasion.digits)} only. Another day, print anew."
     else:
-        values |= {"rise_min": f"{adjust.sunrise_min:+d}" if adjust.sunrise_min else "0"}
-        values |= {"set_min": f"{adjust.sunset_min:+d}" if adjust.sunset_min else "0"}
+        for name, minutes in zip(("rise_min", "set_min"), keyed_min, strict=True):
+            values[name] = f"{minutes:+d}" if minutes else "0"
         shown = [f"{values['rise_min']} min", f"{values['set_min']} min"]
-        say = "No correction: both must read 0." if adjust == NO_ADJUST else "Plus is later, minus is earlier."
+        say = "Plus is later, minus is earlier." if any(keyed_min) else "No correction: both must read 0."
+        if margin:
+            say += f" {sun.morning_word} and {sun.evening_word} lie {margin} min outside the day by themselves: this takes that off."
     name = f"{occasion.plan.channels[channel - 1].name}, " if channel else ""
     step = Step(
         kind="correction",

@@ -14,7 +14,6 @@ from skavit.core.kinds.fields import (
     days_word,
     dialogue_of,
     event_word,
-    events,
     hour_text,
     keying,
 )
@@ -246,7 +245,7 @@ def _time_values(kind: Kind, at: Time, half: str, fields: set[str], where: str) 
 
 
 def _sun_values(kind: Kind, at: SunTime, half: str, fields: set[str], where: str) -> dict[str, str]:
-    if f"{half}event" not in fields or at.event not in events(kind):
+    if f"{half}event" not in fields or at.event not in kind.sun_events:
         raise SkavitError(f"{where}: its slots take no {at.event.name.lower()}")
     if at.offset_min and f"{half}offset" not in fields:
         raise SkavitError(f"{where}: its slots take no offset; fit again, with offsets keyed as a correction")

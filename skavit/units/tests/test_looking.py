@@ -111,6 +111,19 @@ class ClockPageTest(LookingCase):
         sun = self.unit.plan.unit.sun
         self.assertEqual((sun.source, sun.latitude, sun.adjust), ("table", takes.latitude, None))
 
+    def test_a_kind_with_a_margin_shows_sunset_once_its_correction_takes_that_off(self):
+        sent = {"kind": "wall-switch-astronomic", "revision": self.unit.head.number}
+        self.client.post(reverse("unit-kind", args=[self.unit_pk]), sent)
+        page = self.client.get(reverse("unit-clock", args=[self.unit_pk]))
+        dusk = next(sun for sun in page.context["must"].sun if sun.name == "DUSK")
+        # Its coordinates are whole degrees: a minute or two from the true sunset, and not fifteen.
+        self.assertEqual(dusk.true[:4], "8:13")
+        self.assertIn(dusk.shows[:4], ("8:11", "8:12", "8:13", "8:14"))
+        sheet = self.client.get(reverse("sheet", args=[self.unit_pk]))
+        step = next(row.step for row in sheet.context["rows"] if row.step.kind == "correction")
+        self.assertEqual([row.value for row in step.display.rows], ["+15 min", "-15 min"])
+        self.assertIn("DAWN and DUSK lie 15 min outside the day", step.say)
+
     def test_a_day_evenly_too_long_first_asks_what_its_words_mean(self):
         # 16 February 2027 here: sunrise 06:40, sunset 20:13 (the sun's own tests stand behind it), a quarter of an hour outside.
         shown = {"sunrise": "06:25", "sunset": "20:28"}

@@ -141,7 +141,10 @@ def _suns(plan: Plan, kind: Kind | None, unit: UnitClock, site: WallClock, own: 
     found = []
     for name, event, digits in zip(names, sun_pair(kind), shown, strict=True):
         at = true[event.name.lower()]
-        late = _zone_error_s(plan, today) + adjust.of(event) * 60
+        # Where it takes a correction, that takes its margin off again.
+        margin_min = kind.margin_min if kind and kind.correction_dialogue else 0
+        minutes = adjust.of(event) + (margin_min if event.morning else -margin_min)
+        late = _zone_error_s(plan, today) + minutes * 60
         found.append(
             SunShown(
                 name=name,

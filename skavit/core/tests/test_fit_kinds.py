@@ -1,0 +1,38 @@
+"""Whatever is fitted for a kind, its sheet can key."""
+
+import unittest
+from datetime import date
+
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from skavit.core.fitting import fit
+from skavit.core.kinds import shipped_kinds
+from skavit.core.kinds.place import plan_for_kind
+from skavit.core.plan.times import day_number
+from skavit.core.sheet import steps
+from skavit.core.simulation.handover import handover
+from skavit.core.simulation.replay import replay
+from skavit.core.tests.builders import local_instant, make_plan
+from skavit.core.tests.test_fit_within import windows
+from skavit.core.text.wording import PLAIN
+
+NOON = day_number(date(2027, 2, 16)) * 86400 + 43200
+
+
+def refused(kind, rows):
+    """(entries that were fitted, what the kind's sheet refuses of its slots)."""
+    channels = [rows, *([] for _ in range(kind.channels - 1))]
+    plan = fit(plan_for_kind(make_plan(channels=channels), kind), 2027).plan
+    instant = local_instant(plan, NOON)
+    year = replay(plan, date(2027, 1, 1), date(2027, 12, 31))
+    found = steps(plan, year, handover(plan, instant), instant, PLAIN, kind)
+    return plan.unit.entries, [step.refused for step in found if step.kind == "slot" and step.refused]
+
+
+class KindsTest(unittest.TestCase):
+    @settings(max_examples=60, deadline=None)
+    @given(st.lists(windows, min_size=1, max_size=2), st.sampled_from(shipped_kinds()))
+    def test_what_is_fitted_for_a_kind_its_sheet_keys(self, rows, kind):
+        entries, wrong = refused(kind, rows)
+        self.assertEqual(wrong, [], [entry.to_json() for entry in entries])
