@@ -10,6 +10,7 @@ from skavit.core.memory.banks import place
 from skavit.core.plan.document import Plan
 from skavit.core.plan.edits import Edit
 from skavit.core.plan.usual_programs import USUAL_PROGRAMS, UsualProgram
+from skavit.core.sheet import steps
 from skavit.core.simulation.alteration import alterations
 from skavit.core.simulation.handover import ChannelHandover
 from skavit.core.simulation.replay import ChannelReplay
@@ -21,7 +22,7 @@ from skavit.units.pages.numbered import Numbered, marks_of, numbered
 from skavit.units.pages.plan.forms import ChannelForm, ImportForm
 from skavit.units.pages.plan.night import CursorNight, Strip, cursor_night, strip
 from skavit.units.pages.plan.rows import ChannelRow, EntryRow, Forms, channel_rows, entry_rows, slots_used
-from skavit.units.pages.sheet.page import sheet_steps, ticked_keys
+from skavit.units.pages.sheet.page import ticked_keys
 from skavit.units.pages.view import View
 from skavit.units.results import UnitYear, unit_year
 
@@ -191,7 +192,7 @@ def _page_steps(
     unit: Unit, plan: Plan, leaving: tuple[ChannelHandover, ...], words: Words, now: int, found: UnitYear
 ) -> list[PageStep]:
     ticked = ticked_keys(unit)
-    sheet = sheet_steps(unit, found, leaving, words, now)
+    sheet = steps(plan, found.replay, leaving, now, words, unit.core_kind)
     keyed = [step for step in sheet if step.kind in KEYED]
     serious = sum(finding.severity != "note" for finding in found.findings)
     wanted = any(channel.windows for channel in plan.channels)

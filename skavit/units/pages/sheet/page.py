@@ -9,13 +9,11 @@ from skavit.core.kinds import Kind as CoreKind
 from skavit.core.plan.document import Plan
 from skavit.core.plan.times import day_of
 from skavit.core.sheet import Spell, Step, clock_runs, steps
-from skavit.core.simulation.handover import ChannelHandover
-from skavit.core.simulation.replay import Replay
 from skavit.core.text.wording import SHORT_DAYS, Words, weekday_date
 from skavit.now import local_digits, year_at
 from skavit.units.models import Unit
 from skavit.units.pages.numbered import numbered
-from skavit.units.results import UnitYear, unit_year
+from skavit.units.results import unit_year
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -69,21 +67,6 @@ class SheetPage:
     sheet: str
 
 
-def sheet_steps(
-    unit: Unit,
-    found: UnitYear,
-    leaving: tuple[ChannelHandover, ...],
-    words: Words,
-    now: int,
-    ahead: Replay | None = None,
-) -> tuple[Step, ...]:
-    """The steps for keying the unit now; what its kind cannot hold is refused at its step.
-
-    ``ahead`` is a run of today and tomorrow, where the steps are to carry what they say through them.
-    """
-    return steps(unit.plan, found.replay, leaving, now, words, unit.core_kind, ahead)
-
-
 def ticked_keys(unit: Unit) -> set[str]:
     """The keys of the steps that were seen done."""
     return set(unit.ticks.filter(done=True).values_list("key", flat=True))
@@ -92,7 +75,7 @@ def ticked_keys(unit: Unit) -> set[str]:
 def sheet_keys(unit: Unit, words: Words, now: int) -> frozenset[str]:
     """The keys of the steps of a unit's entry sheet as it stands."""
     found = unit_year(unit.plan, year_at(unit.plan.site, now))
-    sheet = sheet_steps(unit, found, found.leaving(now), words, now)
+    sheet = steps(unit.plan, found.replay, found.leaving(now), now, words, unit.core_kind)
     return frozenset(step.key for step in sheet if step.key)
 
 
@@ -102,7 +85,7 @@ def sheet_page(unit: Unit, words: Words, now: int) -> SheetPage:
     found = unit_year(plan, year_at(plan.site, now))
     leaving = found.leaving(now)
     ticked = ticked_keys(unit)
-    sheet = sheet_steps(unit, found, leaving, words, now, found.ahead(now))
+    sheet = steps(plan, found.replay, leaving, now, words, kind, found.ahead(now))
     words = Words(twelve_hour=kind.clock.hours == 12) if kind else words
     rows = [_row(number, step, ticked, plan, words, now) for number, step in enumerate(sheet, start=1)]
     return SheetPage(
