@@ -217,8 +217,8 @@ class OverCapacity(_Limit):
         """Entries that the banks of the memory have no slot for; halves of pairs among them."""
         left = list(place(case.entries, case.plan.unit.limits).left)
         if left:
-            pairs_only = all(bank.is_pair for bank in case.plan.unit.limits.slots or ())
-            yield self.report(case, left, NoSlot(slots=self.named(case, left), pairs_only=pairs_only))
+            only_pairs = case.plan.unit.limits.only_pairs
+            yield self.report(case, left, NoSlot(slots=self.named(case, left), pairs_only=only_pairs))
 
 
 class NoSuchDays(_Limit):

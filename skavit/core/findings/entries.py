@@ -102,7 +102,8 @@ class NoEffect(Rule):
                     channel.leave_out(slot)
                 idle.append(slot)
         # A slot that must hold a pair has a half to spare where the other half acts.
-        held = place(case.entries, case.plan.unit.limits).slots if case.plan.unit.limits.slots is not None else ()
+        limits = case.plan.unit.limits
+        held = place(case.entries, limits).slots if idle and limits.slots is not None else ()
         spare = {slot for pair in held if not set(pair.entries) <= set(idle) for slot in pair.entries}
         yield from (self._finding(case, slot) for slot in idle if slot not in spare)
 

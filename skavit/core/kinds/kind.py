@@ -190,6 +190,10 @@ class Modes(Record):
     cycle: tuple[Mode, ...]
     returns: str = _one_of("computes", "waits")
 
+    def word(self, means: str) -> str:
+        """The word of the first station that means so; empty where none does."""
+        return next((mode.word for mode in self.cycle if mode.means == means), "")
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Kind(Record):

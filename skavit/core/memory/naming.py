@@ -22,7 +22,7 @@ def slot_names(entries: tuple[Entry, ...], limits: Limits) -> tuple[str, ...]:
     if banks is None or all(bank.shape == "single" for bank in banks):
         return ()
     names = [f"slot {number}" for number in range(1, len(entries) + 1)]
-    if all(bank.is_pair for bank in banks):
+    if limits.only_pairs:
         for number, held in enumerate(slots_in_pairs(entries), start=1):
             _name(names, held, f"pair {number}", entries)
         return tuple(names)

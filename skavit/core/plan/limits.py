@@ -110,6 +110,11 @@ class Limits(Record):
     # "correction": an offset is keyed as the channel's correction only.
     offset_by: str = member(word(["entry", "correction"]), default="entry")
 
+    @property
+    def only_pairs(self) -> bool:
+        """Whether the memory has a shape, and every slot of it holds a pair."""
+        return bool(self.slots) and all(bank.is_pair for bank in self.slots or ())
+
     def masks(self) -> frozenset[int]:
         """The weekday sets that one entry can hold, as bit masks."""
         if self.day_groups is None or "any" in self.day_groups:

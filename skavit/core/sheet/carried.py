@@ -17,7 +17,7 @@ Builder = Callable[[Occasion], list[Step]]
 
 def by_date(build: Builder) -> Builder:
     """The steps of a builder as they stand today, and as they will tomorrow."""
-    return lambda occasion: _carried(occasion, build, lambda: occasion.midnights[:1])
+    return _carried(build, lambda occasion: occasion.midnights[:1])
 
 
 def by_switching(build: Builder) -> Builder:
@@ -27,23 +27,28 @@ def by_switching(build: Builder) -> Builder:
         assert occasion.ahead is not None
         return changes_between(occasion.ahead, occasion.instant, int(occasion.midnights[-1]))
 
-    return lambda occasion: _carried(occasion, build, lambda: cuts(occasion))
+    return _carried(build, cuts)
 
 
-def _carried(occasion: Occasion, build: Builder, cuts: Callable[[], Ints]) -> list[Step]:
-    now = build(occasion)
-    if occasion.ahead is None or not now:
-        return now
-    coming = [int(cut) for cut in cuts()[: MOST_SPELLS + 1]]
-    firsts = [occasion.instant, *coming[:MOST_SPELLS]]
-    ends = [*firsts[1:], coming[MOST_SPELLS] if len(coming) > MOST_SPELLS else int(occasion.midnights[-1])]
-    by_moment = [now, *(build(occasion.moved(first)) for first in firsts[1:])]
-    if any(len(steps) != len(now) for steps in by_moment):
-        return now
-    return [
-        replace(step, spells=_joined([steps[place] for steps in by_moment], firsts, ends))
-        for place, step in enumerate(now)
-    ]
+def _carried(build: Builder, cuts: Callable[[Occasion], Ints]) -> Builder:
+    """The builder's steps with what they say from each of the instants on at which that may change."""
+
+    def carried(occasion: Occasion) -> list[Step]:
+        now = build(occasion)
+        if occasion.ahead is None or not now:
+            return now
+        coming = [int(cut) for cut in cuts(occasion)[: MOST_SPELLS + 1]]
+        firsts = [occasion.instant, *coming[:MOST_SPELLS]]
+        ends = [*firsts[1:], coming[MOST_SPELLS] if len(coming) > MOST_SPELLS else int(occasion.midnights[-1])]
+        by_moment = [now, *(build(occasion.moved(first)) for first in firsts[1:])]
+        if any(len(steps) != len(now) for steps in by_moment):
+            return now
+        return [
+            replace(step, spells=_joined([steps[place] for steps in by_moment], firsts, ends))
+            for place, step in enumerate(now)
+        ]
+
+    return carried
 
 
 def _joined(steps: list[Step], firsts: list[int], ends: list[int]) -> tuple[Spell, ...]:

@@ -22,17 +22,16 @@ _BRIEF = {"auto": "automatic", "auto-on": "on by hand, automatic", "auto-off": "
 
 def _by_hand(kind: Kind | None, leave_in: str) -> str:
     """The word of the kind's mode that brings an output by hand to what it is left in; empty where it has none."""
-    if kind is None or kind.modes is None:
+    if kind is None or kind.modes is None or leave_in == "auto":
         return ""
-    means = leave_in.removeprefix("auto-")
-    return next((mode.word for mode in kind.modes.cycle if mode.means == means and means != "auto"), "")
+    return kind.modes.word(leave_in.removeprefix("auto-"))
 
 
 def mode_words(kind: Kind | None, leave_in: str) -> str:
     """What a channel is left in, in the kind's own words: AUTO; or ON first, then AUTO."""
     if kind is None or kind.modes is None:
         return MODE_TEXT[leave_in]
-    auto = next(mode.word for mode in kind.modes.cycle if mode.means == "auto")
+    auto = kind.modes.word("auto")
     if leave_in == "auto":
         return auto
     by_hand = _by_hand(kind, leave_in)

@@ -52,7 +52,7 @@ def rekeying(plan: Plan, coming: tuple[Stretch, ...], words: Words, kind: Kind |
     title = f"Key anew on {dated_text(following.first)}"
     name = plan.unit.keyings[following.keying - 1].name if following.keying else ""
     say = "; ".join(told) + "." if told else "Nothing changes."
-    off = next((mode.word for mode in kind.modes.cycle if mode.means == "off"), "") if kind and kind.modes else ""
+    off = kind.modes.word("off") if kind and kind.modes else ""
     if off and old and not new:
         say = f"Nothing is wanted from then on: leave it in {off}, and the entries stay."
     step = Step(kind="rekey", title=f"{title}: {name}" if name else title, say=say)

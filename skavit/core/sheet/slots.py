@@ -47,8 +47,7 @@ def _by_pairs(occasion: Occasion) -> bool:
     """Whether a slot holds an ON and what ends it: by the kind, or by the plan's limits where there is none."""
     if occasion.kind is not None:
         return occasion.kind.slot.shape != "single"
-    banks = occasion.plan.unit.limits.slots or ()
-    return bool(banks) and all(bank.is_pair for bank in banks)
+    return occasion.plan.unit.limits.only_pairs
 
 
 def _slot_word(occasion: Occasion) -> str:

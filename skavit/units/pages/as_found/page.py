@@ -79,33 +79,31 @@ def as_found_plan(plan: Plan, record: AsFound) -> Plan:
     return replace(made, unit=replace(made.unit, clock=clock))
 
 
+def _seconds(record: AsFound, name: str) -> int | None:
+    """A time that it showed, in seconds after midnight; None where none was seen."""
+    return read_clock_time(Node(record.shown[name], name)).seconds if name in record.shown else None
+
+
 def display_as_found(plan: Plan, record: AsFound, words: Words) -> DisplayRead:
     """The display of a unit as it was written down, read back."""
     shown = record.shown
-
-    def seconds(name: str) -> int | None:
-        return read_clock_time(Node(shown[name], name)).seconds if name in shown else None
-
     return read_display(
         plan,
         local_digits(plan, record.looked_at),
         words,
-        time=seconds("time"),
+        time=_seconds(record, "time"),
         day=dt.date.fromisoformat(shown["date"]) if "date" in shown else None,
         weekday=shown.get("weekday", ""),
-        sun=(seconds("sunrise"), seconds("sunset")),
+        sun=(_seconds(record, "sunrise"), _seconds(record, "sunset")),
     )
 
 
 def _sun_as_found(plan: Plan, record: AsFound, display: DisplayRead) -> TableAnswer | None:
     """What the sun times that it showed say, on the date that it showed or on which it was looked at."""
     shown = record.shown
-    if not {"sunrise", "sunset"} <= set(shown):
-        return None
     looked = day_of(local_digits(plan, record.looked_at) // DAY_S)
     day = dt.date.fromisoformat(shown["date"]) if "date" in shown else looked
-    rise, fall = (read_clock_time(Node(shown[name], name)).seconds for name in ("sunrise", "sunset"))
-    return sun_answer(plan, display, day, (rise, fall))
+    return sun_answer(plan, display, day, (_seconds(record, "sunrise"), _seconds(record, "sunset")))
 
 
 def when_looked(plan: Plan, record: AsFound, words: Words) -> str:

@@ -22,7 +22,7 @@ def _mode_text(mode: Mode, kind: Kind | None) -> str:
         return usual.get(mode.word, f"{mode.word} by hand")
     if mode.word in MODE_TEXT:
         return mode_words(kind, mode.word)
-    return next(station.word for station in kind.modes.cycle if station.means == mode.word)
+    return kind.modes.word(mode.word)
 
 
 def setting_text(setting: Setting, kind: Kind | None = None) -> str:
@@ -50,10 +50,9 @@ def has_setting(setting: Setting, kind: Kind | None) -> bool:
         return True
     if not isinstance(setting, Mode):
         return False
-    means = {mode.means for mode in kind.modes.cycle}
     if setting.word in ("auto-on", "auto-off"):
-        return kind.modes.returns == "waits" and setting.word.removeprefix("auto-") in means
-    return setting.word in means
+        return kind.modes.returns == "waits" and bool(kind.modes.word(setting.word.removeprefix("auto-")))
+    return bool(kind.modes.word(setting.word))
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -120,9 +119,7 @@ def handover_page(unit: Unit, form: LeavingForm, words: Words, now: int) -> Hand
             plan,
             leaving,
             cover_switches=kind is None or kind.cover_switches,
-            has_random=kind is not None
-            and kind.modes is not None
-            and any(mode.means == "random" for mode in kind.modes.cycle),
+            has_random=kind is not None and kind.modes is not None and bool(kind.modes.word("random")),
         ),
     )
 

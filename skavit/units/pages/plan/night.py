@@ -146,6 +146,7 @@ def _night_labels(found: UnitYear, view: View, words: Words) -> list[Label]:
         burning = bool(channel.extra.at(np.array([noon]))[0])
         labels.append(Label(hour=0.0, time="noon", action="", why="on, not wanted" if burning else "on", alarm=burning))
     told = set()
+    names = _slot_names(result.plan, words)
     for row in range(len(events)):
         train = (int(events.slot[row]), int(events.day[row]))
         if result.plan.unit.all_entries[train[0]].repeat is not None:
@@ -153,12 +154,12 @@ def _night_labels(found: UnitYear, view: View, words: Words) -> list[Label]:
                 told.add(train)
                 # A train may have begun before this noon: it is told as a whole.
                 around = result.events.between(noon - DAY_S, following + DAY_S).of_channel(view.channel - 1)
-                labels.append(_train_label(found, view, around, train, words))
+                labels.append(_train_label(found, view, around, train, names[train[0]], words))
             continue
         at, on = int(events.instant[row]), bool(events.turns_on[row])
         digits = int(clock.digits(np.array([at]))[0])
         alarm = bool(channel.extra.at(np.array([at]))[0]) and on
-        why = _cause_text(result.plan, int(events.slot[row]), int(events.cause[row]), words)
+        why = _cause_text(result.plan, train[0], int(events.cause[row]), names[train[0]])
         if on == state:
             why = _already(why, on=on)
         elif alarm:
@@ -176,13 +177,12 @@ def _night_labels(found: UnitYear, view: View, words: Words) -> list[Label]:
     return labels
 
 
-def _train_label(found: UnitYear, view: View, events: Events, train: tuple[int, int], words: Words) -> Label:
+def _train_label(found: UnitYear, view: View, events: Events, train: tuple[int, int], name: str, words: Words) -> Label:
     """A train of pulses in one line: (its entry's place among all, the unit's own date)."""
     slot, day = train
     rows = np.nonzero((events.slot == slot) & (events.day == day))[0]
     digits = found.picture.site_clock.digits(events.instant[rows[[0, -1]]])
     pulses = int(events.turns_on[rows].sum())
-    name = _slot_name(found.picture.plan, slot, words)
     return Label(
         hour=max((int(digits[0]) - view.day * DAY_S - DAY_S // 2) / 3600, 0.0),
         time=words.minute(int(digits[0]) % DAY_S),
@@ -198,22 +198,22 @@ def _already(why: str, *, on: bool) -> str:
     return (why if len(why + tail) <= WHY_LETTERS else why.split(":", maxsplit=1)[0]) + tail
 
 
-def _slot_name(plan: Plan, slot: int, words: Words) -> str:
-    """What the place of an entry among all is called; its action stands beside it."""
-    keying, index = plan.unit.slot_of(slot)
-    return slot_words(plan, words, keying).slot_of(index + 1)
+def _slot_names(plan: Plan, words: Words) -> list[str]:
+    """What the place of each entry among all is called; its action stands beside it."""
+    of_set = [slot_words(plan, words, keying) for keying in range(len(plan.unit.sets))]
+    places = [plan.unit.slot_of(slot) for slot in range(len(plan.unit.all_entries))]
+    return [of_set[keying].slot_of(index + 1) for keying, index in places]
 
 
-def _cause_text(plan: Plan, slot: int, cause: int, words: Words) -> str:
+def _cause_text(plan: Plan, slot: int, cause: int, name: str) -> str:
     entry = plan.unit.all_entries[slot]
     sun = sun_time_of(entry.at)
-    text = _slot_name(plan, slot, words)
     if cause == Cause.PULSE_END:
-        return f"{text}: pulse ends"
+        return f"{name}: pulse ends"
     if sun is None:
-        return text
+        return name
     if cause == Cause.NO_SUN:
-        return f"{text}: no {sun.event.name.lower()}"
+        return f"{name}: no {sun.event.name.lower()}"
     if cause == Cause.LIMIT and isinstance(entry.at, LimitedTime):
-        return f"{text}: {sun.event.name.lower()}, held"
-    return f"{text}: {str(sun).replace('+', ' + ').replace('-', ' − ')}"
+        return f"{name}: {sun.event.name.lower()}, held"
+    return f"{name}: {str(sun).replace('+', ' + ').replace('-', ' − ')}"

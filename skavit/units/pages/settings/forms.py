@@ -135,11 +135,12 @@ class BehaviourForm(forms.Form):
         self.clock: ClockSettings = plan.unit.clock
         self.limits: Limits = plan.unit.limits
         choices = BY_HAND_CHOICES if kind is not None and kind.moved_by_hand else RULE_CHOICES
-        if _shown_rule(plan) == "as-is":
+        rule = _shown_rule(plan)
+        if rule == "as-is":
             own = "Set by hand, as in the plan file" if isinstance(plan.unit.clock.dst, ByHand) else "Its own rule"
             choices = [*choices, ("as-is", own)]
-        elif _shown_rule(plan) not in dict(choices):
-            choices = [*choices, (_shown_rule(plan), dict(RULE_CHOICES)[_shown_rule(plan)])]
+        elif rule not in dict(choices):
+            choices = [*choices, (rule, dict(RULE_CHOICES)[rule])]
         self.fields["dst"].choices = choices  # type: ignore[attr-defined]
         if _shape(plan.unit.limits) == "as-is":
             self.fields["shape"].choices = [*SHAPES, ("as-is", "several banks, as in the plan file")]  # type: ignore[attr-defined]
