@@ -10,6 +10,7 @@ from skavit.core.findings.case import Case, ChannelCase, Rule, next_after, withi
 from skavit.core.findings.facts import RUNS, SLOT, WHOLE, Facts, Runs, SlotFact, days_in, runs_of
 from skavit.core.findings.finding import Finding, Severity
 from skavit.core.findings.remedy import ClearSlot, Remedy
+from skavit.core.ground.arrays import DAY_S
 from skavit.core.ground.records import member
 from skavit.core.ground.spans import EMPTY
 from skavit.core.memory.banks import place
@@ -150,12 +151,13 @@ class SameInstant(Rule):
 
     def _finding(self, case: Case, channel: ChannelCase, a: int, b: int, rows: np.ndarray) -> Finding:
         at = channel.events.instant[rows]
-        until = np.minimum(next_after(at, channel.events.instant, case.replay.end), case.replay.end)
+        # The dates named are those of the instants: what is wrong more than a day later is told where it happens.
+        until = np.minimum(next_after(at, channel.events.instant, case.replay.end), at + DAY_S)
         on = case.entries[b].on
         wrong = within(channel.extra if on else channel.missing, at, until)
         hurts = (channel.extra if on else channel.missing).at(at)
         at = at[hurts] if hurts.any() else at
-        dates = np.unique(case.replay.site_clock.digits(at) // 86400)
+        dates = np.unique(case.replay.site_clock.digits(at) // DAY_S)
         return case.make(
             self.slug,
             channel,
