@@ -151,12 +151,12 @@ class SameInstant(Rule):
 
     def _finding(self, case: Case, channel: ChannelCase, a: int, b: int, rows: np.ndarray) -> Finding:
         at = channel.events.instant[rows]
-        # The dates named are those of the instants: what is wrong more than a day later is told where it happens.
-        until = np.minimum(next_after(at, channel.events.instant, case.replay.end), at + DAY_S)
         on = case.entries[b].on
-        wrong = within(channel.extra if on else channel.missing, at, until)
         hurts = (channel.extra if on else channel.missing).at(at)
         at = at[hurts] if hurts.any() else at
+        # The dates named are those of the instants: what is wrong more than a day later is told where it happens.
+        until = np.minimum(next_after(at, channel.events.instant, case.replay.end), at + DAY_S)
+        wrong = within(channel.extra if on else channel.missing, at, until)
         dates = np.unique(case.replay.site_clock.digits(at) // DAY_S)
         return case.make(
             self.slug,
