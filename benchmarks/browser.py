@@ -31,7 +31,7 @@ def main() -> None:
         browser = play.chromium.launch(executable_path="/usr/bin/chromium", args=["--no-sandbox", "--disable-gpu"])
         page = browser.new_page(viewport={"width": 1280, "height": 800})
         page.goto(f"{base}/login/")
-        page.get_by_label("Login name").fill("kahu")
+        page.get_by_label("User name").fill("kahu")
         page.get_by_label("Password").fill((ROOT / "var" / "demo_password").read_text().strip())
         page.get_by_role("button", name="Log in").click()
         page.get_by_role("link", name="Path lights").first.click()

@@ -94,7 +94,7 @@ class BrowserCase(LiveServerTestCase):
 
     def log_in(self, name):
         self.go("login")
-        self.page.get_by_label("Login name").fill(name)
+        self.page.get_by_label("User name").fill(name)
         self.page.get_by_label("Password").fill(PASSWORD)
         self.page.get_by_role("button", name="Log in").click()
         self.page.wait_for_url(self.url("round"))

@@ -42,7 +42,7 @@ class ClockAndSunTest(BrowserCase):
         page.get_by_label("Time it shows").fill("")
         page.get_by_label("Sunrise it shows").fill("05:31")
         page.get_by_label("Sunset it shows").fill("19:55")
-        page.get_by_role("button", name="Keep this correction").click()
+        page.get_by_role("button", name="Save this correction").click()
         page.locator("#year").wait_for()
         self.assertIsNotNone(Unit.objects.get(pk=unit.pk).plan.unit.sun.adjust)
 

@@ -46,7 +46,7 @@ class PhoneTest(BrowserCase):
         self.assertIn("Slot 3", now.inner_text())
         self.assertEqual(page.locator(".progress .bit-done").count(), 1)
         page.get_by_text("Begin again").tap()
-        page.get_by_role("button", name="Take all ticks away").tap()
+        page.get_by_role("button", name="Clear all ticks").tap()
         page.locator(".progress .bit-done").first.wait_for(state="detached")
 
     def test_very_long_names_wrap(self):
@@ -134,12 +134,12 @@ class OwnerPagesTest(BrowserCase):
         self.fits_the_width("crew with a link")
         self.page.set_viewport_size(LAPTOP)
         self.page.get_by_label("12 hours").check()
-        self.page.get_by_role("button", name="Keep").first.click()
+        self.page.get_by_role("button", name="Save").first.click()
         self.go("round")
         self.page.get_by_role("link", name="Path lights").first.click()
         self.sees("10:40 pm")
         self.page.get_by_role("button", name="Log out").click()
-        self.page.get_by_label("Login name").wait_for()
+        self.page.get_by_label("User name").wait_for()
         self.axe("login")
 
 

@@ -114,7 +114,7 @@ def under_way(page: Page, unit: str) -> None:
 def empty(page: Page) -> None:
     """The first page of a crew, of a ./start --empty where nobody has begun yet."""
     page.get_by_label("Crew").fill("Bay lights")
-    page.get_by_label("Login name").fill("moana")
+    page.get_by_label("User name").fill("moana")
     page.get_by_label("Password").fill(secrets.token_urlsafe())
     page.get_by_role("button", name="Begin").click()
     page.get_by_text("The first unit").wait_for()
@@ -151,7 +151,7 @@ def main() -> None:
             empty(page)
             browser.close()
             return
-        page.get_by_label("Login name").fill("kahu")
+        page.get_by_label("User name").fill("kahu")
         page.get_by_label("Password").fill(password)
         page.get_by_role("button", name="Log in").click()
         in_grey_on_the_phone_and_in_print(page, *on_the_laptop(page))

@@ -11,7 +11,7 @@ from skavit.core.ground.errors import PlanError
 from skavit.core.ground.strict_json import Node
 from skavit.core.plan.times import read_clock_time
 from skavit.core.text.typed import clock_word, date_typed
-from skavit.core.text.wording import capital
+from skavit.core.text.wording import Words, capital
 
 
 def _refused(error: PlanError) -> forms.ValidationError:
@@ -55,6 +55,14 @@ class TimeField(forms.CharField):
             return read_clock_time(Node(clock_word(text), "time")).seconds if text.strip() else None
         except PlanError as error:
             raise _refused(error) from error
+
+
+def in_words(form: forms.Form, words: Words) -> None:
+    """Let a form's labels, helps and choices say daylight saving as the crew does."""
+    for field in form.fields.values():
+        field.label, field.help_text = words.said(str(field.label or "")), words.said(str(field.help_text))
+        if isinstance(field, forms.ChoiceField):
+            field.choices = [(value, words.said(str(name))) for value, name in field.widget.choices]
 
 
 def with_hidden(form: forms.Form, name: str, value: int) -> None:

@@ -79,6 +79,20 @@ def keyed_anew(year: Year, frame: Frame) -> str:
     return "".join(parts)
 
 
+def by_hand(year: Year, frame: Frame) -> str:
+    """A small wedge at the edge of each date on which something was done by hand."""
+    parts = []
+    for column in year.by_hand:
+        x, y = frame.place(column + 0.5, 0)
+        shape = f"M{x:.1f} {y - 6:.1f}h-9l9 6l9 -6Z" if not frame.turned else f"M{x - 6:.1f} {y:.1f}v-9l6 9l-6 9Z"
+        parts.append(
+            element(
+                "path", element("title", f"by hand, {date_text(year.first + column)}"), d=shape, class_="by-hand-mark"
+            )
+        )
+    return "".join(parts)
+
+
 def turned_axes(year: Year, frame: Frame, words: Words) -> str:
     """Hours above and months at the side of the turned sheet."""
     parts = []

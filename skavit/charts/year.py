@@ -33,6 +33,7 @@ class Year:
     actual: Spans
     sun: SunSettings = field(default_factory=SunSettings)  # whose sun shades the nights
     keyed_anew: tuple[int, ...] = ()  # the columns on whose dates another set of entries is keyed
+    by_hand: tuple[int, ...] = ()  # the columns on whose dates something was done by hand
     pulsing: bool = False  # trains of pulses are drawn as one texture, not each pulse
 
     @cached_property

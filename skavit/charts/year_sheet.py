@@ -8,7 +8,7 @@ from threading import Lock
 import numpy as np
 from cachetools import LRUCache
 
-from skavit.charts.axes import axes, keyed_anew, turned_axes
+from skavit.charts.axes import axes, by_hand, keyed_anew, turned_axes
 from skavit.charts.nights import Shape, edge
 from skavit.charts.svg import element, num, text
 from skavit.charts.year import HOURS, Frame, Year
@@ -260,6 +260,7 @@ def year_sheet(
     if today is not None:
         inner.append(_cursor(year, frame, today, "today-line"))
     inner.append(keyed_anew(year, frame))
+    inner.append(by_hand(year, frame))
     inner.append(_marks(year, frame, marks))
     inner.append(element("g", _cursor(year, frame, 0, "cursor-halo") + _cursor(year, frame, 0, "cursor-line"),
                          class_="cursor", transform=_cursor_shift(frame, cursor)))  # fmt: skip

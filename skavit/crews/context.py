@@ -4,6 +4,8 @@ from typing import Any
 
 from django.http import HttpRequest
 
+from skavit.core.text.wording import PLAIN
+
 
 def crew(request: HttpRequest) -> dict[str, Any]:
     """The crew, the membership and whether its person may edit."""
@@ -11,5 +13,6 @@ def crew(request: HttpRequest) -> dict[str, Any]:
     return {
         "crew": getattr(request, "crew", None),
         "membership": membership,
+        "summer": getattr(request, "words", PLAIN).summer,
         "may_edit": bool(membership and membership.may_edit),
     }

@@ -18,7 +18,7 @@ from django.views.decorators.cache import never_cache
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
 from skavit.crews import services
-from skavit.crews.forms import BeginForm, ChangedPasswordForm, ChosenPasswordForm, MailForm, NewPersonForm
+from skavit.crews.forms import BeginForm, ChangedPasswordForm, ChosenPasswordForm, MailForm, NameForm, NewPersonForm
 from skavit.crews.models import User
 from skavit.crews.request import CrewRequest
 
@@ -116,10 +116,19 @@ def account(request: CrewRequest) -> HttpResponse:
     if mail.is_bound and mail.is_valid():
         request.user.email = mail.cleaned_data["email"]
         request.user.save(update_fields=["email"])
-        messages.success(request, "Kept.")
+        messages.success(request, "Saved.")
         return redirect("account")
-    refused = password.is_bound or mail.is_bound
-    context = {"password": password, "mail": mail, "sends": services.mail_is_sent()}
+    name = NameForm.of(request.user, request.POST if about == "name" else None)
+    if name.is_bound and name.is_valid() and request.membership:
+        try:
+            services.rename(request.membership, request.membership, name.cleaned_data["username"])
+        except services.NameTaken as error:
+            name.add_error("username", str(error))
+        else:
+            messages.success(request, f"You log in as {name.cleaned_data['username']} from now on.")
+            return redirect("account")
+    refused = password.is_bound or mail.is_bound or name.is_bound
+    context = {"password": password, "mail": mail, "name": name, "sends": services.mail_is_sent()}
     return render(request, "account.html", context, status=UNPROCESSABLE if refused else 200)
 
 
@@ -147,7 +156,7 @@ class NewPassword(PasswordResetConfirmView):
     def form_valid(self, form: Any) -> HttpResponse:
         """Say what to do next; who was locked out for the old password may log in with the new one at once."""
         reset(username=form.user.get_username())
-        messages.success(self.request, "The new password is kept. Log in with it.")
+        messages.success(self.request, "The new password is saved. Log in with it.")
         return super().form_valid(form)
 
 

@@ -12,6 +12,7 @@ from skavit.crews.services import PERSON_TAKEN
 
 PASSWORD_HELP = "At least eight characters, not the name, not only digits."  # noqa: S105  a help text, no password
 CLOCKS = [("0", "24 hours: 22:40"), ("1", "12 hours: 10:40 pm")]
+SUMMERS = [("0", "daylight saving"), ("1", "summer time")]
 
 
 class CrewForm(forms.Form):
@@ -21,29 +22,52 @@ class CrewForm(forms.Form):
     twelve_hour = forms.TypedChoiceField(
         label="Times are shown in", choices=CLOCKS, coerce=lambda value: value == "1", widget=forms.RadioSelect
     )
+    summer_time = forms.TypedChoiceField(
+        label="The clock put ahead is called",
+        choices=SUMMERS,
+        initial="0",
+        required=False,
+        empty_value=False,  # type: ignore[arg-type]  # the stub knows text alone
+        coerce=lambda value: value == "1",
+        widget=forms.RadioSelect,
+    )
 
 
-class NewPersonForm(forms.Form):
-    """A login name and a first password."""
+class NameForm(forms.Form):
+    """A user name."""
 
     username = forms.CharField(
         max_length=40,
-        label="Login name",
+        label="User name",
         validators=[check_login_name],
         widget=forms.TextInput(attrs={"autocomplete": "username"}),
     )
+    person: User | None = None  # whose name it is to be: their own does not count as taken
+
+    def clean_username(self) -> str:
+        """A name that nobody else has."""
+        name: str = self.cleaned_data["username"].strip()
+        others = User.objects.exclude(pk=self.person.pk) if self.person else User.objects.all()
+        if others.filter(looks=looks_of(name)).exists():
+            raise forms.ValidationError(PERSON_TAKEN)
+        return name
+
+    @classmethod
+    def of(cls, person: User, typed: Any = None) -> "NameForm":
+        """The form that renames a person."""
+        form = cls(typed, initial={"username": person.username})
+        form.person = person
+        return form
+
+
+class NewPersonForm(NameForm):
+    """A user name and a first password."""
+
     password = forms.CharField(
         label="Password",
         help_text=PASSWORD_HELP,
         widget=forms.PasswordInput(attrs={"autocomplete": "new-password"}),
     )
-
-    def clean_username(self) -> str:
-        """A name that nobody has."""
-        name: str = self.cleaned_data["username"].strip()
-        if User.objects.filter(looks=looks_of(name)).exists():
-            raise forms.ValidationError(PERSON_TAKEN)
-        return name
 
     def clean(self) -> dict[str, Any]:
         """A password by Django's rules, one of which holds it against the name."""

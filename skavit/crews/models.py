@@ -6,6 +6,7 @@ from django.contrib.auth.models import AbstractUser
 from django.db import models
 from django.utils import timezone
 
+from skavit.core.text.wording import DAYLIGHT_SAVING, SUMMER_TIME, Words
 from skavit.crews.names import looks_of
 
 
@@ -29,6 +30,7 @@ class Crew(models.Model):
 
     name = models.CharField(max_length=80, unique=True)
     twelve_hour = models.BooleanField("12-hour clock", default=False)
+    summer_time = models.BooleanField("says summer time", default=False)
     is_demo = models.BooleanField(default=False, editable=False)
     created = models.DateTimeField(auto_now_add=True)
 
@@ -37,6 +39,11 @@ class Crew(models.Model):
 
     def __str__(self) -> str:
         return self.name
+
+    @property
+    def words(self) -> Words:
+        """How the crew wants its times, and what it calls daylight saving."""
+        return Words(twelve_hour=self.twelve_hour, summer=SUMMER_TIME if self.summer_time else DAYLIGHT_SAVING)
 
 
 class Role(models.TextChoices):

@@ -44,7 +44,7 @@ def check_name(name: str) -> None:
 
 
 def check_login_name(name: str) -> None:
-    """The same for a login name, which has signs that can be typed."""
+    """The same for a user name, which has signs that can be typed."""
     check_name(name)
     if not all(letter.isalnum() or unicodedata.combining(letter) or letter in " .-_@+'" for letter in name):
-        raise ValidationError(f"It has a sign that a login name cannot have. {ACCEPTED}.")
+        raise ValidationError(f"It has a sign that a user name cannot have. {ACCEPTED}.")

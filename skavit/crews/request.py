@@ -6,7 +6,7 @@ from datetime import datetime
 from django.http import HttpRequest, HttpResponse
 from django_htmx.middleware import HtmxDetails
 
-from skavit.core.text.wording import Words
+from skavit.core.text.wording import PLAIN, Words
 from skavit.crews.models import Crew, Membership, User
 from skavit.now import read_moment
 
@@ -44,7 +44,7 @@ class CrewMiddleware:
         request.__dict__ |= {
             "membership": membership,
             "crew": crew,
-            "words": Words(twelve_hour=crew is not None and crew.twelve_hour),
+            "words": crew.words if crew else PLAIN,
             "moment": moment,
             "now": int(moment.timestamp()),
         }

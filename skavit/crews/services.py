@@ -29,6 +29,10 @@ class NameTaken(Exception):
     """Another crew, or another person, has the name."""
 
 
+class StillHere(Exception):
+    """The person is in the crew."""
+
+
 class LinkEnded(Exception):
     """The link has been used, taken back, or has run out."""
 
@@ -43,17 +47,17 @@ def _require_owner(membership: Membership) -> None:
 
 
 CREW_TAKEN = "A crew of that name exists. Accepted: another name."
-PERSON_TAKEN = "Somebody has this login name, or one that looks like it. Accepted: another one."
+PERSON_TAKEN = "Somebody has this user name, or one that looks like it. Accepted: another one."
 
 
-def change_crew(membership: Membership, *, name: str, twelve_hour: bool) -> Crew:
-    """Another name, another clock. Raises :class:`NameTaken`."""
+def change_crew(membership: Membership, *, name: str, twelve_hour: bool, summer_time: bool) -> Crew:
+    """Another name, another clock, another word for daylight saving. Raises :class:`NameTaken`."""
     _require_owner(membership)
     crew = membership.crew
-    crew.name, crew.twelve_hour = name, twelve_hour
+    crew.name, crew.twelve_hour, crew.summer_time = name, twelve_hour, summer_time
     try:
         with transaction.atomic():
-            crew.save(update_fields=["name", "twelve_hour"])
+            crew.save(update_fields=["name", "twelve_hour", "summer_time"])
     except IntegrityError as error:
         crew.refresh_from_db()
         raise NameTaken(CREW_TAKEN) from error
@@ -205,6 +209,30 @@ def _shut_out(person: User) -> None:
     person.is_active = False
     person.set_unusable_password()
     person.save(update_fields=["is_active", "password"])
+
+
+def rename(membership: Membership, other: Membership, username: str) -> None:
+    """Another user name; everybody may rename themselves, owners anybody. Raises :class:`NameTaken`."""
+    if other.pk != membership.pk:
+        _require_owner(membership)
+    other.user.username = username
+    try:
+        with transaction.atomic():
+            other.user.save(update_fields=["username"])
+    except IntegrityError as error:
+        raise NameTaken(PERSON_TAKEN) from error
+
+
+def forget(membership: Membership, other: Membership) -> None:
+    """Remove a person who has left from the crew for good; what they did stays with their name."""
+    _require_owner(membership)
+    if other.left is None:
+        raise StillHere(f"{other.user} is in the crew. Take them out first.")
+    with transaction.atomic():
+        person = other.user
+        other.delete()
+        if not person.memberships.exists():
+            _forget(person)
 
 
 def let_in_again(membership: Membership, other: Membership) -> None:

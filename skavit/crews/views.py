@@ -8,7 +8,7 @@ from django.views.decorators.http import require_http_methods, require_POST
 
 from skavit.crews import services
 from skavit.crews.access import owners
-from skavit.crews.forms import CrewForm, PersonForm, RoleForm
+from skavit.crews.forms import CrewForm, NameForm, PersonForm, RoleForm
 from skavit.crews.models import Invitation, Membership
 from skavit.crews.request import CrewRequest
 
@@ -29,7 +29,11 @@ def crew_page(request: CrewRequest) -> HttpResponse:
 
 
 def _as_it_is(request: CrewRequest) -> dict[str, str]:
-    return {"name": request.crew.name, "twelve_hour": "1" if request.crew.twelve_hour else "0"}
+    return {
+        "name": request.crew.name,
+        "twelve_hour": str(int(request.crew.twelve_hour)),
+        "summer_time": str(int(request.crew.summer_time)),
+    }
 
 
 def _show_crew(request: CrewRequest, form: CrewForm, person: PersonForm, link: str = "") -> HttpResponse:
@@ -89,6 +93,35 @@ def person_out(request: CrewRequest, pk: int) -> HttpResponse:
         messages.error(request, str(error))
     else:
         messages.success(request, f"{other.user} is out: logged out everywhere. What they did stays with their name.")
+    return redirect("crew")
+
+
+@owners
+@require_POST
+def person_rename(request: CrewRequest, pk: int) -> HttpResponse:
+    """Another user name for a person."""
+    other = _other(request, pk)
+    form = NameForm.of(other.user, request.POST)
+    if form.is_valid():
+        try:
+            services.rename(request.membership, other, form.cleaned_data["username"])
+            messages.success(request, f"From now on {other.user} logs in with that name.")
+        except services.NameTaken as taken:
+            form.add_error("username", str(taken))
+    for error in form.errors.get("username", []):
+        messages.error(request, str(error))
+    return redirect("crew")
+
+
+@owners
+@require_POST
+def person_forget(request: CrewRequest, pk: int) -> HttpResponse:
+    """Remove a person who has left for good."""
+    other = _other(request, pk)
+    try:
+        services.forget(request.membership, other)
+    except services.StillHere as error:
+        messages.error(request, str(error))
     return redirect("crew")
 
 

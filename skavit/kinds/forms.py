@@ -77,7 +77,7 @@ class KindForm(forms.Form):
     rules = forms.MultipleChoiceField(
         choices=[(name, RULE_TEXT[name]) for name in RULES],
         widget=forms.CheckboxSelectMultiple,
-        label="Summer time it knows",
+        label="Daylight-saving rules it knows",
     )
     morning_word = _words("Its word for sunrise", longest=20)
     evening_word = _words("Its word for sunset", longest=20)

@@ -32,8 +32,8 @@ SECTION_TEXT = {
     "channels": "channels at first power",
     "clock": "clock",
     "date": "date",
-    "rule": "summer time",
-    "summer": "summer time by hand",
+    "rule": "daylight saving",
+    "summer": "daylight saving by hand",
     "place": "place",
     "suncheck": "sun check",
     "correction": "correction",
@@ -67,13 +67,13 @@ def shipped() -> list[Listed]:
 
 
 def own_kinds(crew: Crew) -> list[Listed]:
-    """The crew's kinds."""
-    return [Listed(kind=row.kind, own=row.pk) for row in crew.kinds.all()]
+    """The crew's kinds, but for archived and removed ones."""
+    return [Listed(kind=row.kind, own=row.pk) for row in Kind.objects.at_work().filter(crew=crew)]
 
 
 def own_kind(crew: Crew, pk: int) -> Kind:
     """One of the crew's kinds; 404 for any other."""
-    return get_object_or_404(Kind, crew=crew, pk=pk)
+    return get_object_or_404(Kind.objects.there(), crew=crew, pk=pk)
 
 
 def shipped_kind(slug: str) -> CoreKind:
@@ -99,7 +99,7 @@ def kind_page(kind: CoreKind) -> dict[str, Any]:
         ("Outputs", str(kind.channels)),
         ("Memory", ", ".join(held)),
         ("Clock", f"{clock.hours} hours, {'with date' if clock.has_date else 'weekday only'}"),
-        ("Summer time", ", ".join(clock.rules)),
+        ("Daylight saving", ", ".join(clock.rules)),
         ("Place", "a photocell" if sun.meaning == "light" else PLACE_TEXT[sun.place]),
     ]
     if sun.place != "none":

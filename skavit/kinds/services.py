@@ -1,6 +1,7 @@
 """All that changes a crew's kinds."""
 
 from dataclasses import replace
+from datetime import datetime
 
 from django.db import IntegrityError, transaction
 
@@ -9,10 +10,10 @@ from skavit.core.kinds import parse_kind
 from skavit.crews.access import require_edit
 from skavit.crews.models import Membership
 from skavit.kinds.models import Kind
+from skavit.lasting import MOST_OF_A_NAME, InUse, numbered, remove
 from skavit.versions import Stale
 
-NAME_LENGTH = 80
-MOST_OF_A_NAME = 1000
+NAMED = 3  # units by name, where a kind is still in use
 
 
 class NameTaken(Exception):
@@ -23,8 +24,8 @@ def add_kind(membership: Membership, kind: CoreKind) -> Kind:
     """A kind of the crew's own; where the name is taken, with a number behind it."""
     require_edit(membership)
     for number in range(1, MOST_OF_A_NAME):
-        name = kind.name[:NAME_LENGTH] if number == 1 else f"{kind.name[: NAME_LENGTH - 5]} {number}"
-        if membership.crew.kinds.filter(name=name).exists():
+        name = numbered(kind.name, number)
+        if Kind.objects.there().filter(crew=membership.crew, name=name).exists():
             continue
         try:
             with transaction.atomic():
@@ -48,6 +49,15 @@ def save_kind(membership: Membership, row: Kind, kind: CoreKind, version: int | 
         raise NameTaken("This crew has a kind of that name. Accepted: another name.") from error
 
 
+def remove_kind(membership: Membership, row: Kind, moment: datetime) -> None:
+    """Remove a kind that no unit is of. Raises :class:`~skavit.lasting.InUse`."""
+    units = list(row.units.filter(removed=None, site__removed=None).order_by("name")[: NAMED + 1])
+    if units:
+        named = ", ".join(unit.name for unit in units[:NAMED]) + (" and more" if len(units) > NAMED else "")
+        raise InUse(f"{named}: of this kind. Choose another kind there first, or archive this one.")
+    remove(membership, row, moment)
+
+
 def move_step(membership: Membership, row: Kind, section: str, by: int) -> Kind:
     """Move a step of a kind up (-1) or down (1) in its order; at an end it stays."""
     require_edit(membership)
@@ -64,7 +74,7 @@ def move_step(membership: Membership, row: Kind, section: str, by: int) -> Kind:
 def _locked(row: Kind, version: int | None) -> Kind:
     locked = Kind.objects.select_for_update().get(pk=row.pk)
     if version is not None and locked.version != version:
-        raise Stale(locked.version, f"{locked.name}, changed {locked.changed:%d %b %H:%M} UTC")
+        raise Stale(locked.version, f"{locked.name}, changed {locked.changed:%-d %b}")
     return locked
 
 

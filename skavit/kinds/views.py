@@ -15,6 +15,7 @@ from skavit.crews.access import editors, members
 from skavit.crews.request import CrewRequest
 from skavit.kinds import selectors, services
 from skavit.kinds.forms import KindFileForm, KindForm
+from skavit.typed_fields import in_words
 from skavit.versions import CONFLICT, Stale, show_stale
 
 UNPROCESSABLE = 422
@@ -63,6 +64,7 @@ def edit(request: CrewRequest, pk: int) -> HttpResponse:
     """Adjust one of the crew's kinds."""
     row = selectors.own_kind(request.crew, pk)
     form = KindForm(request.POST if request.method == "POST" else None, kind=row.kind, version=row.version)
+    in_words(form, request.words)
     status = UNPROCESSABLE
     if form.is_bound and form.is_valid() and form.made:
         try:

@@ -12,10 +12,13 @@ from skavit.core.text.wording import Words, weekday_date
 from skavit.crews.models import Crew
 from skavit.now import site_digits, year_at
 from skavit.round.listing import Asked, SiteCount, counted, picked, units_in, walked
-from skavit.round.teaching import TeachingStep, example_picture, first_steps
+from skavit.round.pictures import example_picture
+from skavit.round.teaching import TeachingStep, first_steps
 from skavit.sites.models import Site
+from skavit.sites.selectors import sites_at_work
 from skavit.units.models import Unit
 from skavit.units.results import CALCULATION, is_fresh, kept_words, leaving_now
+from skavit.units.selectors import units_at_work
 
 # The state of this very minute is worked out for so many units at most; lists never compute more.
 MOST_LIVE = 12
@@ -91,7 +94,7 @@ class RoundPage:
 def round_page(crew: Crew, words: Words, now: int, asked: Asked | None = None) -> RoundPage:
     """The home page."""
     asked = asked or Asked()
-    sites = list(Site.objects.filter(crew=crew))
+    sites = list(sites_at_work(crew))
     counts = counted(crew, sites, asked, now)
     total, serious = (sum(count.units for count in counts.values()), _serious(counts))
     live = _tonight(crew, sites, counts, words, now)
@@ -110,7 +113,7 @@ def round_page(crew: Crew, words: Words, now: int, asked: Asked | None = None) -
 
 def units_page(crew: Crew, words: Words, now: int, asked: Asked) -> UnitsPage:
     """One page of the list alone."""
-    sites = list(Site.objects.filter(crew=crew))
+    sites = list(sites_at_work(crew))
     return _listed(crew, sites, counted(crew, sites, asked, now), asked, words, now)
 
 
@@ -123,7 +126,7 @@ def _tonight(crew: Crew, sites: list[Site], counts: dict[int, SiteCount], words:
     cards: list[Card] = []
     for severity in (Severity.DANGER, Severity.WARNING):
         sizes = [(site.pk, getattr(counts[site.pk], severity.value)) for site in sites]
-        worst = Unit.objects.filter(result__severity=severity.value)
+        worst = units_at_work(crew).filter(result__severity=severity.value)
         cards += _in_order(crew, picked(worst, walked(sizes, 0, MOST_LIVE - len(cards))), words, now)
     prefetch_related_objects([card.unit for card in cards], "head")
     return cards
@@ -141,7 +144,7 @@ def _listed(
     sizes = [(site.pk, counts[site.pk].asked) for site in sites]
     parts = list(walked(sizes, skip, PAGE))
     by_site: dict[int, list[Card]] = {site: [] for site, _, _ in parts}
-    for card in _in_order(crew, picked(asked.of(Unit.objects.filter(site__crew=crew)), parts), words, now):
+    for card in _in_order(crew, picked(asked.of(units_at_work(crew)), parts), words, now):
         by_site[card.unit.site_id].append(card)
     found = sum(size for _, size in sizes)
     # A site without units stands on the first page: it waits for its first one.
@@ -157,9 +160,9 @@ def _listed(
 def _live(card: Card, words: Words, now: int) -> Live:
     """What the unit does at this minute, and when it next switches."""
     leaving = leaving_now(card.unit, now)
-    wrong = next((c for c in leaving if c.program != c.wanted), None)
+    wrong = next((c for c in leaving if c.actual != c.wanted), None)
     if wrong is not None:
-        return Live(when="now", what="on, not wanted" if wrong.program else "off, though wanted")
+        return Live(when="now", what="on, not wanted" if wrong.actual else "off, though wanted")
     coming = [(c.next[0].instant, c.next[0].on) for c in leaving if c.next]
     if not coming:
         return Live(when="–", what="nothing switches")

@@ -17,6 +17,7 @@ from skavit.now import year_at
 from skavit.sites.models import Site
 from skavit.units.models import Unit
 from skavit.units.results import CALCULATION
+from skavit.units.selectors import units_at_work
 
 SERIOUS = (Severity.DANGER.value, Severity.WARNING.value)
 
@@ -61,7 +62,7 @@ class SiteCount:
 
 def units_in(crew: Crew) -> QuerySet[Unit]:
     """The crew's units with what a card shows; of what is kept of their years only the worst finding."""
-    units = Unit.objects.filter(site__crew=crew).select_related("site", "result")
+    units = units_at_work(crew).select_related("site", "result")
     return units.defer("result__findings").annotate(worst=KeyTransform("0", "result__findings"))
 
 
@@ -69,7 +70,7 @@ def counted(crew: Crew, sites: Iterable[Site], asked: Asked, now: int) -> dict[i
     """Each site's units, counted in one query (two where the list is narrowed)."""
     found = {site.pk: SiteCount() for site in sites}
     places = {site.pk: (site.place_key, year_at(site.place, now)) for site in sites}
-    groups = Unit.objects.filter(site__crew=crew).order_by().values("site_id").annotate(
+    groups = units_at_work(crew).order_by().values("site_id").annotate(
         n=Count("pk"), severity=F("result__severity"), year=F("result__year"), place=F("result__place"),
         calculation=F("result__calculation"),
     )  # fmt: skip
@@ -81,7 +82,7 @@ def counted(crew: Crew, sites: Iterable[Site], asked: Asked, now: int) -> dict[i
         count.warning += group["n"] * (group["severity"] == Severity.WARNING)
         count.stale += group["n"] * (here != places[group["site_id"]] or group["calculation"] != CALCULATION)
     if asked.anything:
-        narrowed = asked.of(Unit.objects.filter(site__crew=crew)).order_by().values("site_id").annotate(n=Count("pk"))
+        narrowed = asked.of(units_at_work(crew)).order_by().values("site_id").annotate(n=Count("pk"))
         own = {group["site_id"]: group["n"] for group in narrowed}
         for pk, count in found.items():
             count.asked = own.get(pk, 0)

@@ -2,12 +2,9 @@
 
 from dataclasses import dataclass
 
-from skavit.charts.year_sheet import OFF_THE_SHEET, year_sheet
-from skavit.core.text.wording import Words
 from skavit.crews.models import Crew
-from skavit.now import year_at
+from skavit.sites.selectors import sites_at_work
 from skavit.units import demo
-from skavit.units.results import unit_year
 
 # The demo's path by the water: its morning ON comes after the sunrise OFF in midsummer.
 EXAMPLE = demo.plan_of(demo.UNITS[0])
@@ -25,7 +22,7 @@ class TeachingStep:
 
 def first_steps(crew: Crew) -> list[TeachingStep]:
     """The way of a first unit, with how far a crew is that has none yet."""
-    sites = crew.sites.exists()
+    sites = sites_at_work(crew).exists()
     told = [
         ("The site", "Its name and where it lies: the sun and the clock changes follow.", sites),
         ("The unit", "What hangs there, and when each output is wanted on.", False),
@@ -33,9 +30,3 @@ def first_steps(crew: Crew) -> list[TeachingStep]:
     ]
     here = next(index for index, (_, _, done) in enumerate(told) if not done)
     return [TeachingStep(name=n, says=s, done=d, here=i == here) for i, (n, s, d) in enumerate(told)]
-
-
-def example_picture(words: Words, now: int) -> str:
-    """The year of the example as an SVG element."""
-    found = unit_year(EXAMPLE, year_at(EXAMPLE.site, now))
-    return year_sheet(found.year_of(0), marks=[], cursor=OFF_THE_SHEET, today=None, words=words)

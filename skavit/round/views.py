@@ -13,9 +13,10 @@ from skavit.crews.request import CrewRequest
 from skavit.page import shown
 from skavit.round.cards import round_page, unit_cards, units_page
 from skavit.round.listing import Asked, units_in
-from skavit.sites.selectors import site_of, sites_of, sky
+from skavit.round.pictures import sun_year
+from skavit.sites.selectors import site_of, sites_at_work, sky
 from skavit.units.pages.posted import number
-from skavit.units.selectors import units_of
+from skavit.units.selectors import units_at_work, units_away
 from skavit.units.services.refreshing import ask_refresh
 
 MOST_FOUND = 20
@@ -50,9 +51,11 @@ def _refresh(request: CrewRequest) -> Job | None:
 def find(request: CrewRequest) -> HttpResponse:
     """Sites and units whose name holds what is typed."""
     typed = request.GET.get("q", "").strip()
-    sites = sites_of(request.crew).filter(name__icontains=typed)[:MOST_FOUND]
-    units = units_of(request.crew).filter(name__icontains=typed)[:MOST_FOUND]
-    at_sites = units_of(request.crew).filter(site__in=[site.pk for site in sites])[:MOST_FOUND]
+    sites = sites_at_work(request.crew).filter(name__icontains=typed)[:MOST_FOUND]
+    units = units_at_work(request.crew).select_related("site").filter(name__icontains=typed)[:MOST_FOUND]
+    at_sites = (
+        units_at_work(request.crew).select_related("site").filter(site__in=[site.pk for site in sites])[:MOST_FOUND]
+    )
     found = {unit.pk: unit for unit in [*units, *at_sites]}
     template = "_found.html" if request.htmx else "find.html"
     return render(request, template, {"typed": typed, "sites": sites, "units": list(found.values())})
@@ -67,5 +70,13 @@ def site_page(request: CrewRequest, pk: int) -> HttpResponse:
     cards = unit_cards(units[:MOST_CARDS], request.words, request.now)
     more = units.count() - MOST_CARDS if len(cards) == MOST_CARDS else 0
     refreshing = _refresh(request) if any(card.stale for card in cards) else None
-    context = {"site": site, "sky": sky(site.place, request.now, request.words)}
-    return render(request, "sites/site.html", {**context, "cards": cards, "more": more, "refreshing": refreshing})
+    context = {
+        "site": site,
+        "sky": sky(site.place, request.now, request.words),
+        "sun_year": sun_year(site.place, request.words, request.now),
+        "cards": cards,
+        "more": more,
+        "refreshing": refreshing,
+        "away": units_away(site),
+    }
+    return render(request, "sites/site.html", context)

@@ -75,6 +75,13 @@ class SiteForm(PlaceForm):
     """Name, place and time zone."""
 
     name = forms.CharField(max_length=80, label="Name", help_text="What the crew calls the place.")
+    notes = forms.CharField(
+        max_length=2000,
+        required=False,
+        label="Notes",
+        help_text="The way in, who has the key, which breaker.",
+        widget=forms.Textarea(attrs={"rows": 3}),
+    )
     version = VersionField()
     field_order = ("name", "latitude", "longitude", "timezone")
 
@@ -85,6 +92,7 @@ class SiteForm(PlaceForm):
             initial={
                 "name": site.name,
                 "version": site.version,
+                "notes": site.notes,
                 "latitude": f"{site.latitude:.6f}".rstrip("0").rstrip("."),
                 "longitude": f"{site.longitude:.6f}".rstrip("0").rstrip("."),
                 "timezone": site.timezone,

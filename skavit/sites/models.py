@@ -5,9 +5,10 @@ from django.db.models import Q
 
 from skavit.core.plan.document import Site as CoreSite
 from skavit.crews.models import Crew
+from skavit.lasting import Lasting, LastingQuerySet
 
 
-class Site(models.Model):
+class Site(Lasting):
     """A place of a crew, where units hang."""
 
     crew = models.ForeignKey(Crew, on_delete=models.CASCADE, related_name="sites")
@@ -15,13 +16,18 @@ class Site(models.Model):
     latitude = models.FloatField()
     longitude = models.FloatField()
     timezone = models.CharField("time zone", max_length=64)
+    notes = models.TextField(blank=True)  # the way in, who has the key, which breaker
     version = models.PositiveIntegerField(default=1, editable=False)  # counts its changes: a stale page is refused
     created = models.DateTimeField(auto_now_add=True)
+
+    objects = LastingQuerySet.as_manager()
 
     class Meta:
         ordering = ("name",)
         constraints = (
-            models.UniqueConstraint(fields=("crew", "name"), name="site_name_is_unique_in_a_crew"),
+            models.UniqueConstraint(
+                fields=("crew", "name"), condition=Q(removed=None), name="site_name_is_unique_in_a_crew"
+            ),
             models.CheckConstraint(condition=Q(latitude__gte=-90, latitude__lte=90), name="site_latitude_in_range"),
             models.CheckConstraint(
                 condition=Q(longitude__gte=-180, longitude__lte=180), name="site_longitude_in_range"

@@ -11,7 +11,7 @@ from skavit.core.plan.document import Site as CoreSite
 from skavit.core.plan.times import day_of
 from skavit.core.site.almanac import sun_on
 from skavit.core.site.clock import WallClock, standard_offset_s, zone_clock
-from skavit.core.site.clock_check import clock_changes
+from skavit.core.site.clock_check import Change, clock_changes
 from skavit.core.text.coordinates import degrees_text
 from skavit.core.text.wording import SHORT_DAYS, Words, date_text, duration_text
 from skavit.crews.models import Crew
@@ -20,11 +20,17 @@ from skavit.sites.models import Site
 # A legal time may be a good two hours from the sun's (western China, western Spain in summer); beyond three, with the
 # date line allowed for, zone and longitude do not belong together. Common practice, no source.
 ZONE_HOURS_APART = 3
+CHANGES_TOLD = 3
 
 
 def sites_of(crew: Crew) -> QuerySet[Site]:
-    """The crew's sites."""
-    return Site.objects.filter(crew=crew)
+    """The crew's sites, archived ones too."""
+    return Site.objects.there().filter(crew=crew)
+
+
+def sites_at_work(crew: Crew) -> QuerySet[Site]:
+    """The crew's sites that are on the round."""
+    return Site.objects.at_work().filter(crew=crew)
 
 
 def site_of(crew: Crew, pk: int) -> Site:
@@ -64,16 +70,18 @@ def sky(site: CoreSite, instant: int, words: Words) -> dict[str, Any]:
         "date": f"{SHORT_DAYS[day_of(digits // DAY_S).weekday()]} {date_text(digits // DAY_S)}",
         "now": words.minute(digits % DAY_S),
         "sun": sun_texts(site, clock, digits // DAY_S, words),
-        "change": _next_change(clock, instant, words),
+        "changes": _next_changes(clock, instant, words),
         "doubt": zone_doubt(site, year),
     }
 
 
-def _next_change(clock: WallClock, instant: int, words: Words) -> str:
-    later = clock_changes(clock, instant, int(clock.starts[-1]))
-    if not later:
-        return "The clocks do not change here."
-    change = later[0]
+def _next_changes(clock: WallClock, instant: int, words: Words) -> list[str]:
+    """The clock changes to come, the nearest first."""
+    later = clock_changes(clock, instant, int(clock.starts[-1]))[:CHANGES_TOLD]
+    return [_change_text(change, words) for change in later] or ["The clocks do not change here."]
+
+
+def _change_text(change: Change, words: Words) -> str:
     day = day_of(change.digits // DAY_S)
     return (
         f"Clocks go {'on' if change.by_s > 0 else 'back'} by {duration_text(change.by_s)} on "

@@ -11,10 +11,11 @@ from skavit.core.kinds import shipped_kinds
 from skavit.core.plan.document import Plan, read_plan
 from skavit.crews.models import User
 from skavit.kinds.models import Kind
+from skavit.lasting import Lasting, LastingQuerySet
 from skavit.sites.models import Site
 
 
-class Unit(models.Model):
+class Unit(Lasting):
     """A device at a site. Its plan is the document of ``head``."""
 
     site = models.ForeignKey(Site, on_delete=models.CASCADE, related_name="units")
@@ -30,9 +31,15 @@ class Unit(models.Model):
     )  # of this year, as far as it has been worked out: lists read it and no plan
     created = models.DateTimeField(auto_now_add=True)
 
+    objects = LastingQuerySet.as_manager()
+
     class Meta:
         ordering = ("site__name", "name")
-        constraints = (models.UniqueConstraint(fields=("site", "name"), name="unit_name_is_unique_at_a_site"),)
+        constraints = (
+            models.UniqueConstraint(
+                fields=("site", "name"), condition=models.Q(removed=None), name="unit_name_is_unique_at_a_site"
+            ),
+        )
 
     def __str__(self) -> str:
         return f"{self.site}, {self.name}"

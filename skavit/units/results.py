@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 from contextlib import contextmanager
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 from functools import cached_property
 from importlib.metadata import version
@@ -17,6 +17,7 @@ from skavit.charts.year import TRAIN_GAP_S, Year
 from skavit.charts.year_sheet import thumbnail
 from skavit.core.findings import Finding, audit
 from skavit.core.findings.case import Budgets
+from skavit.core.findings.tolerance import audit_within
 from skavit.core.ground.arrays import DAY_S
 from skavit.core.ground.spans import Spans, closed
 from skavit.core.memory.naming import slot_names
@@ -80,7 +81,7 @@ class UnitYear:
     def _shown(self, channel: int, *, believed: bool) -> Year:
         shown, unit = self.picture.channels[channel], self.picture.unit_clock
         if not believed:
-            return self._year(self.picture.site_clock, SunSettings(), shown.wanted, shown.actual)
+            return self._year(channel, self.picture.site_clock, SunSettings(), shown.wanted, shown.actual)
 
         def moved(spans: Spans) -> Spans:
             on, off = (np.floor(t + unit.ahead_s(t) + 0.5).astype(np.int64) for t in (spans.on, spans.off))
@@ -88,9 +89,9 @@ class UnitYear:
 
         sun = self.picture.plan.unit.sun
         shade = SunSettings() if sun.is_photocell else sun
-        return self._year(unit.right, shade, moved(shown.wanted), moved(shown.actual))
+        return self._year(channel, unit.right, shade, moved(shown.wanted), moved(shown.actual))
 
-    def _year(self, clock: WallClock, sun: SunSettings, wanted: Spans, actual: Spans) -> Year:
+    def _year(self, channel: int, clock: WallClock, sun: SunSettings, wanted: Spans, actual: Spans) -> Year:
         pulsing = max(len(wanted), len(actual)) > PULSES_A_DAY * YEAR_DAYS
         return Year(
             site=self.picture.plan.site,
@@ -105,8 +106,15 @@ class UnitYear:
                 stretch.first - self.replay.first
                 for stretch in stretches(self.replay.plan.unit.keyings, self.replay.first, self.replay.last)[1:]
             ),
+            by_hand=_by_hand(self.replay, channel),
             pulsing=pulsing,
         )
+
+
+def _by_hand(result: Replay, channel: int) -> tuple[int, ...]:
+    """The days of a replay (from 0) on which something was done by hand to a channel (from 0) or the whole unit."""
+    days = {o.at // DAY_S - result.first for o in result.plan.overrides if o.channel in (None, channel + 1)}
+    return tuple(sorted(day for day in days if 0 <= day <= result.last - result.first))
 
 
 def _bytes(found: UnitYear) -> int:
@@ -160,6 +168,21 @@ def unit_year(plan: Plan, year: int, *, mends: bool = True) -> UnitYear:
             with _LOOKING:
                 if _bytes(kept) < KEPT_BYTES:
                     _KEPT[key] = kept
+    return kept
+
+
+def unit_year_within(plan: Plan, year: int, clock_min: int, sun_min: int) -> UnitYear:
+    """The same, judged under so many minutes of error of clock and sun either way."""
+    key = (f"{plan.content_hash()} within {clock_min} {sun_min}", year)
+    strict = unit_year(plan, year)
+    with _LOOKING:
+        kept = _KEPT.get(key)
+    if kept is None:
+        with _WORKING:
+            found = audit_within(plan, date(year, 1, 1), date(year, 12, 31), clock_min=clock_min, sun_min=sun_min)
+        kept = replace(strict, findings=found)
+        with _LOOKING:
+            _KEPT[key] = kept
     return kept
 
 

@@ -4,14 +4,24 @@ from django.db.models import QuerySet
 from django.shortcuts import get_object_or_404
 
 from skavit.crews.models import Crew
+from skavit.sites.models import Site
 from skavit.units.models import Unit
 
 
 def units_of(crew: Crew) -> QuerySet[Unit]:
     """The crew's units with what their pages need."""
-    return Unit.objects.filter(site__crew=crew).select_related(
-        "site", "kind", "head", "head__author", "head__parent", "result"
-    )
+    there = Unit.objects.there().filter(site__crew=crew, site__removed=None)
+    return there.select_related("site", "kind", "head", "head__author", "head__parent", "result")
+
+
+def units_at_work(crew: Crew) -> QuerySet[Unit]:
+    """The crew's units that are on the round: neither they nor their sites are archived or removed."""
+    return Unit.objects.at_work().filter(site__crew=crew, site__removed=None, site__archived=None)
+
+
+def units_away(site: Site) -> int:
+    """How many of a site's units are archived or removed."""
+    return site.units.exclude(removed=None, archived=None).count()
 
 
 def unit_of(crew: Crew, pk: int) -> Unit:

@@ -10,6 +10,7 @@ from skavit.units.pages.handover import views as handover
 from skavit.units.pages.holidays import views as holidays
 from skavit.units.pages.keyings import views as keyings
 from skavit.units.pages.new import views as new
+from skavit.units.pages.plan import by_hand_views as by_hand
 from skavit.units.pages.plan import views as plan
 from skavit.units.pages.settings import views as settings
 from skavit.units.pages.sheet import views as sheet
@@ -38,6 +39,8 @@ urlpatterns = [
     path("units/<int:pk>/keyings/", keyings.keyings, name="keyings"),
     path("units/<int:pk>/keyings/add/", keyings.keying_add, name="keying-add"),
     path("units/<int:pk>/keyings/<int:keying>/remove/", keyings.keying_remove, name="keying-remove"),
+    path("units/<int:pk>/by-hand/", by_hand.add, name="by-hand-add"),
+    path("units/<int:pk>/by-hand/<int:index>/remove/", by_hand.remove, name="by-hand-remove"),
     path("units/<int:pk>/handover/", handover.handover, name="handover"),
     path("units/<int:pk>/remedy/", plan.remedy, name="remedy"),
     path("units/<int:pk>/undo/", plan.undo, name="undo"),
@@ -48,6 +51,7 @@ urlpatterns = [
     path("units/<int:pk>/as-found/keep/", as_found.as_found_keep, name="as-found-keep"),
     path("units/<int:pk>/as-found/<int:record_pk>/", as_found.as_found_year, name="as-found-year"),
     path("units/<int:pk>/as-found/<int:record_pk>/take/", as_found.as_found_take, name="as-found-take"),
+    path("units/<int:pk>/edit/", settings.unit_edit, name="unit-edit"),
     path("units/<int:pk>/kind/", settings.kind, name="unit-kind"),
     path("units/<int:pk>/behaviour/", settings.behaviour, name="behaviour"),
     path("units/<int:pk>/sun/", settings.sun, name="sun"),

@@ -46,7 +46,7 @@ class Harm(Record):
     def text(self) -> str:
         """In words."""
         name = f"{self.name}: " if self.name else "It makes "
-        return f"{name}{self.extra_h:.0f} h on that are not wanted and {self.missing_h:.0f} h dark that are"
+        return f"{name}{self.extra_h:.0f} h on that are not wanted and {self.missing_h:.0f} h off that are"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -193,7 +193,7 @@ class DstDiffers(_ByClock):
     """The unit's daylight-saving rule is not the site's."""
 
     slug = "dst-differs"
-    description = "the unit's summer-time rule is not the site's"
+    description = "the unit's daylight-saving rule is not the site's"
     facts = (AnotherRule,)
 
     def find(self, case: Case) -> Iterator[Finding]:

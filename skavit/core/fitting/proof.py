@@ -101,7 +101,7 @@ def other(plan: Plan, first_year: int) -> Other:
     """Other entries of a plan, with what they lose by the proof."""
     proven = proof(plan, first_year)
     told = [
-        f"{channel.name}: {channel.missing_h / proven.years:.0f} h dark, {channel.extra_h / proven.years:.0f} h on unwanted"
+        f"{channel.name}: {channel.missing_h / proven.years:.0f} h off though wanted, {channel.extra_h / proven.years:.0f} h on, not wanted"
         for channel in proven.replay.channels
         if channel.missing_h + channel.extra_h > 0
     ]

@@ -10,6 +10,7 @@ from skavit.core.plan.document import Channel, Plan, read_plan
 from skavit.core.plan.entry import Entry
 from skavit.core.plan.holidays import Holiday
 from skavit.core.plan.keyings import Keying
+from skavit.core.plan.overrides import Override
 from skavit.core.plan.sun_settings import SunSettings
 from skavit.core.plan.window import Window
 
@@ -132,6 +133,19 @@ def remove_keying(plan: Plan, keying: int) -> Plan:
 def set_holidays(plan: Plan, holidays: tuple[Holiday, ...]) -> Plan:
     """Other dates on which no entry acts."""
     return replace(plan, unit=replace(plan.unit, holidays=holidays))
+
+
+def add_override(plan: Plan, override: Override) -> Plan:
+    """One more thing done by hand, in order of time; raises :class:`PlanError` for a channel that there is not."""
+    found = sorted((*plan.overrides, override), key=lambda o: o.at)
+    return read_plan(Node(replace(plan, overrides=tuple(found)).to_json()))
+
+
+def remove_override(plan: Plan, index: int) -> Plan:
+    """The plan without one thing done by hand (from 0)."""
+    if not 0 <= index < len(plan.overrides):
+        raise EditError("that line is gone; accepted: one of those shown")
+    return replace(plan, overrides=_put(plan.overrides, index))
 
 
 def copy_channel(plan: Plan, channel: int, name: str) -> Plan:

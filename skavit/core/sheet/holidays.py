@@ -49,7 +49,7 @@ def _holiday(kind: Kind, number: int, holiday: Holiday) -> Step:
     by_year = kind.holidays_dialogue is not None and any(f.field == "year" for f in kind.holidays_dialogue.fields)
     say = f"No entry acts: {holiday_text(holiday)}."
     if once and not by_year:
-        say += " It knows no year: it comes back each year, until it is taken out."
+        say += " It knows no year: it comes back each year, until it is removed."
     rows = [
         DisplayRow(word=word, value=f"{day.day} {MONTHS[day.month - 1]}")
         for word, day in (("from", first), ("to", last))

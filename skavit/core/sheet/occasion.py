@@ -54,7 +54,7 @@ class Occasion:
             unit_clock=clock,
             instant=instant,
             digits=int(clock.right.digits(np.array([instant]))[0]),
-            words=Words(twelve_hour=kind.clock.hours == 12) if kind else words,
+            words=replace(words, twelve_hour=kind.clock.hours == 12) if kind else words,
             ahead=ahead,
         )
 

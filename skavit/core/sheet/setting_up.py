@@ -23,9 +23,9 @@ from skavit.core.site.clock_check import Change, clock_changes, law_as_rule, rul
 from skavit.core.text.wording import (
     FULL_DAYS,
     MONTHS,
-    RULE_TEXT,
     SHORT_DAYS,
     ahead_text,
+    capital,
     count,
     duration_text,
     rule_text,
@@ -96,16 +96,16 @@ def reset(occasion: Occasion) -> list[Step]:
 def clock(occasion: Occasion) -> list[Step]:
     """Time, and the weekday where the unit knows no date."""
     day, kind = occasion.day, occasion.kind
-    rule = unit_rule_text(occasion.plan.unit.clock.dst, by_hand=kind is not None and kind.moved_by_hand)
+    rule = unit_rule_text(occasion.plan.unit.clock.dst, occasion.words, by_hand=kind is not None and kind.moved_by_hand)
     if kind is None:
         say = (
             f"Set the year {day.year}, then the date, then the time. {_weekday_says(day)} Look at AM and PM. "
-            f"Summer time: {rule}."
+            f"{capital(occasion.words.summer)}: {rule}."
         )
     elif kind.clock.has_date:
         say = "Look at AM and PM." if kind.clock.hours == 12 else "24 hours: 12:00 is noon, 00:00 midnight."
     else:
-        say = f"It knows no date: set {FULL_DAYS[day.weekday()]} by hand. Summer time: {rule}."
+        say = f"It knows no date: set {FULL_DAYS[day.weekday()]} by hand. {capital(occasion.words.summer)}: {rule}."
     if kind is not None and kind.clock.hours_switch:
         say += f" 12 or 24 hours: {kind.clock.hours_switch}."
     say += _true_time(occasion)
@@ -184,7 +184,7 @@ def rule(occasion: Occasion) -> list[Step]:
         ]
     step = Step(
         kind="rule",
-        title="Summer time",
+        title=capital(occasion.words.summer),
         say=say,
         display=Display(rows=tuple(rows)),
     )
@@ -199,7 +199,7 @@ def _rule_values(occasion: Occasion, kind: Kind) -> tuple[dict[str, str], str]:
     own = None
     match wanted:
         case NamedRule(name) if name in kind.clock.rules:
-            return {"rule": name}, f"{rule_text(wanted).capitalize()}."
+            return {"rule": name}, f"{capital(rule_text(wanted, occasion.words))}."
         case ByHand():
             return {"rule": _nothing(kind)}, "Moved by hand: leave its own rule off."
         case OwnRule():
@@ -207,7 +207,9 @@ def _rule_values(occasion: Occasion, kind: Kind) -> tuple[dict[str, str], str]:
         case NamedRule("zone"):
             for name in kind.clock.rules:
                 if name in ("none", "us", "eu") and not rule_against_law(NamedRule(name), zone, years):
-                    return {"rule": name}, f"The law here is {RULE_TEXT[name]}, until at least {years[-1]}."
+                    return {
+                        "rule": name
+                    }, f"The law here is {rule_text(NamedRule(name), occasion.words)}, until at least {years[-1]}."
             own = law_as_rule(zone, years)
         case NamedRule():
             pass  # a name that this kind does not have: said below
@@ -251,9 +253,9 @@ def summer(occasion: Occasion) -> list[Step]:
         coming = [_change_words(occasion, change) for change in own]
     standard = standard_offset_s(occasion.plan.site.timezone, occasion.day.year)
     is_on = occasion.digits - occasion.instant > standard
-    say = f"Summer time is {'on' if is_on else 'off'} now{': the display must show so' if kind.summer else ''}. "
+    say = f"{capital(occasion.words.summer)} is {'on' if is_on else 'off'} now{': the display must show so' if kind.summer else ''}. "
     say += f"It knows no rule. Move it {', and '.join(coming)}." if coming else "Nobody moves it within a year."
-    step = Step(kind="summer", title="Summer time by hand", say=say, presses=kind.summer)
+    step = Step(kind="summer", title=f"{capital(occasion.words.summer)} by hand", say=say, presses=kind.summer)
     return [keyed(step, is_on, coming)]
 
 

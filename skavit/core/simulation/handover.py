@@ -37,6 +37,7 @@ class ChannelHandover:
     name: str
     wanted: bool
     program: bool  # what its entries make of it
+    actual: bool  # what its output is, by hand or by them
     since: int | None  # the instant of the last change of that state, where it lies within the run-up
     leave_in: str  # auto, auto-on or auto-off
     by_hand: bool  # a mode or a timer holds it, and its program does not run
@@ -113,6 +114,7 @@ def handover(plan: Plan, instant: int, known: Replay | None = None) -> tuple[Cha
                 name=channel.name,
                 wanted=wanted,
                 program=program,
+                actual=bool(channel.actual.at(np.array([instant]))[0]),
                 since=int(past.max()) if past.size else None,
                 leave_in=leave_in,
                 by_hand=channel.hand.held_at(instant),

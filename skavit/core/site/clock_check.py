@@ -78,7 +78,7 @@ def _time_slip(seconds: int | None, right: int, words: Words) -> ClockSlip | Non
         way = "ahead" if away > 0 else "behind"
         return ClockSlip(
             code="hour",
-            wrong=f"An hour {way}: summer time, or a neighbour's time zone. Look at the rule before the time.",
+            wrong=f"An hour {way}: {words.summer}, or a neighbour's time zone. Look at the rule before the time.",
             key_in=key_in,
         )
     return ClockSlip(code="minutes", wrong=f"{ahead_text(away)}.", key_in=key_in)

@@ -19,7 +19,7 @@ from skavit.core.simulation.handover import handover
 from skavit.core.simulation.purpose import purposes
 from skavit.core.simulation.replay import replay
 from skavit.core.tests.builders import document, entry, local_instant, make_plan, window
-from skavit.core.text.wording import PLAIN, Words
+from skavit.core.text.wording import PLAIN, SUMMER_TIME, Words
 
 EXAMPLE = document(
     [window("sunset+10", "22:40"), window("05:20", "sunrise", "weekdays")],
@@ -173,9 +173,17 @@ class SheetKindsTest(unittest.TestCase):
         self.assertIn("Channel 2: automatic, with the output switched off by hand now", mode)
 
     def test_the_clock_step_names_rule_and_weekday(self):
-        for clock, text in [({"dst": "us"}, "the rule of the United States"), ({"dst": "none"}, "no summer time")]:
+        for clock, text in [({"dst": "us"}, "the rule of the United States"), ({"dst": "none"}, "no daylight saving")]:
             with self.subTest(clock=clock, text=text):
                 self.assertIn(text, self.of([], clock=clock)[1].say)
+
+    def test_a_crew_that_says_summer_time_reads_it(self):
+        plan = plan_at(clock={"dst": "none"})
+        year = replay(plan, date(2027, 1, 1), date(2027, 12, 31))
+        sheet = sheet_at_noon(plan, year, Words(summer=SUMMER_TIME))
+        said = " ".join(f"{step.title} {step.say}" for step in sheet)
+        self.assertIn("Summer time: no summer time", said)
+        self.assertNotIn("daylight", said)
 
     def test_a_unit_that_switches_once_a_week_or_never_is_handed_over_too(self):
         plan = make_plan(

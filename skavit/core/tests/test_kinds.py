@@ -324,7 +324,7 @@ class SheetTest(unittest.TestCase):
         pair = [entry("on", "18:00"), entry("off", "22:00")]
         say = {s.kind: s.say for s in sheet_of(kind, make_plan([], pair))}
         # New Zealand, from February 2027: back on the first Sunday of April, on again on the last of September.
-        self.assertEqual(say["summer"], "Summer time is on now: the display must show so. It knows no rule. Move it on Sun "
+        self.assertEqual(say["summer"], "Daylight saving is on now: the display must show so. It knows no rule. Move it on Sun "
                          "4 Apr 2027 at 03:00 back by 1 h, and on Sun 26 Sep 2027 at 02:00 on by 1 h.".replace("03:00", "3:00 am")
                          .replace("02:00", "2:00 am"))  # fmt: skip
         self.assertIn("moved by hand, on the dates of the law", say["clock"])

@@ -18,6 +18,8 @@ SHORT_DAYS = tuple(name[:3] for name in FULL_DAYS)
 # Dates this close together are told as one stretch: a weekend or a day left out does not end it.
 STRETCH_GAP_DAYS = 3
 MAX_STRETCHES = 4
+# The two words that crews have for it: the first in New Zealand and the United States, the second in Britain.
+DAYLIGHT_SAVING, SUMMER_TIME = "daylight saving", "summer time"
 YEAR_DAYS = 365
 
 
@@ -26,7 +28,14 @@ class Words:
     """How times are written; the plan file itself always has 24 hours."""
 
     twelve_hour: bool = False
+    summer: str = DAYLIGHT_SAVING  # what the crew calls the clock being an hour ahead
     slots: tuple[str, ...] = ()  # what each entry's place is called; empty: by its number among the entries
+
+    def said(self, text: str) -> str:
+        """A text of this program with the crew's own word for daylight saving."""
+        if self.summer == DAYLIGHT_SAVING:
+            return text
+        return text.replace(DAYLIGHT_SAVING, self.summer).replace(capital(DAYLIGHT_SAVING), capital(self.summer))
 
     def of_slots(self, slots: tuple[str, ...]) -> "Words":
         """The same, with places called so."""
@@ -107,7 +116,7 @@ def month_day_words(month_day: int) -> str:
 
 RULE_TEXT = {
     "zone": "as the law has it at the site",
-    "none": "no summer time",
+    "none": "no daylight saving",
     "us": "the rule of the United States",
     "us-1987": "the rule of the United States before 2007",
     "eu": "the rule of the European Union",
@@ -116,11 +125,11 @@ RULE_TEXT = {
 }
 
 
-def rule_text(rule: DstRule) -> str:
+def rule_text(rule: DstRule, words: Words = PLAIN) -> str:
     """A daylight-saving rule in words."""
     match rule:
         case NamedRule(name):
-            return RULE_TEXT[name]
+            return words.said(RULE_TEXT[name])
         case OwnRule():
             return RULE_TEXT["own"]
         case ByHand():
@@ -129,11 +138,11 @@ def rule_text(rule: DstRule) -> str:
             assert_never(rule)
 
 
-def unit_rule_text(rule: DstRule, *, by_hand: bool) -> str:
+def unit_rule_text(rule: DstRule, words: Words, *, by_hand: bool) -> str:
     """The same of a unit that may know no rule: whoever comes then moves it as the law has it."""
     if by_hand and rule == NamedRule("zone"):
         return "moved by hand, on the dates of the law"
-    return rule_text(rule)
+    return rule_text(rule, words)
 
 
 def start_words(dated: Dated) -> str:

@@ -34,14 +34,24 @@ SEEN_BY_VIEWER |= {
     "job-cancel",
     "job-answer",
     "account",
+    "archive",
 }
-OWNERS_ONLY = {"crew", "person-add", "person-role", "person-out", "person-again", "person-link"}
+OWNERS_ONLY = {
+    "crew",
+    "person-add",
+    "person-role",
+    "person-out",
+    "person-again",
+    "person-link",
+    "person-rename",
+    "person-forget",
+}
 OWNERS_ONLY |= {"invite", "invitation-back", "demo-remove"}
 # Pages that are the same for every crew.
 WITHOUT_CREW = {"kinds", "kind", "kind-copy", "kind-file", "kind-schema", "kind-import"}
 WITHOUT_CREW |= {"cities", "zone", "calculators", "calculator", "keep"}
 WITHOUT_OBJECT = WITHOUT_CREW | {"round", "find", "crew", "person-add", "site-new", "schema", "logout", *OPEN}
-WITHOUT_OBJECT |= {"account", "leave", "invite", "demo-remove"}
+WITHOUT_OBJECT |= {"account", "archive", "leave", "invite", "demo-remove"}
 # Leaving is each person's own to do, and done last of all.
 OWN = {"leave"}
 
@@ -73,6 +83,8 @@ class EveryAddressTest(TestCase):
             "secret": "no-such-secret",
             "uidb64": "MQ",
             "token": "no-such-token",
+            "what": "unit",
+            "act": "archive",
         }
         installer = member(self.crew)
         values["record_pk"] = keep_as_found(
@@ -197,7 +209,7 @@ class CrewTest(TestCase):
     def test_a_taken_login_name_is_refused(self):
         data = {"username": "TEST CREW owner", "password": "long-enough-9", "role": "viewer"}
         self.assertContains(
-            self.client.post(reverse("person-add"), data), "Somebody has this login name", status_code=422
+            self.client.post(reverse("person-add"), data), "Somebody has this user name", status_code=422
         )
 
     def test_an_owner_of_one_crew_reaches_no_person_of_another(self):

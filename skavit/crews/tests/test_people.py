@@ -61,7 +61,7 @@ class BeginTest(TestCase):
         self.client.force_login(User.objects.get(username="kahu"))
         self.assertEqual(self.client.post(reverse("demo-remove")).status_code, 403)
         self.client.force_login(User.objects.get(username="owner"))
-        self.assertContains(self.client.get(reverse("crew")), "Take the demo away")
+        self.assertContains(self.client.get(reverse("crew")), "Remove the demo")
         page = self.client.post(reverse("demo-remove"), follow=True)
         self.assertContains(page, "Begin your crew")
         self.assertEqual((Crew.objects.count(), User.objects.count()), (0, 0))

@@ -84,6 +84,7 @@ class SkyTest(TestCase):
     def test_today_and_the_next_change(self):
         found = sky(self.site(176.9, "Pacific/Auckland"), int(datetime(2027, 3, 1, tzinfo=UTC).timestamp()), Words())
         self.assertEqual(found["date"], "Mon 1 Mar")
-        self.assertEqual(found["change"], "Clocks go back by 1 h on Sun 4 Apr 2027 at 03:00.")
+        self.assertEqual(found["changes"][0], "Clocks go back by 1 h on Sun 4 Apr 2027 at 03:00.")
+        self.assertEqual(len(found["changes"]), 3)
         found = sky(self.site(176.9, "Asia/Kolkata"), int(datetime(2027, 3, 1, tzinfo=UTC).timestamp()), Words())
-        self.assertIn("do not change", found["change"])
+        self.assertIn("do not change", found["changes"][0])

@@ -2,7 +2,7 @@
 //
 // The work region is changed by morphing: what stays the same stays in place, with its focus. A panel that was open when
 // the server refused something stays open, with what was typed.
-/* global Idiomorph */
+/* global Idiomorph, htmx */
 
 import { all, one } from "./dom.js";
 import { backToRow } from "./rows.js";
@@ -35,6 +35,11 @@ document.addEventListener("htmx:afterSwap", (event) => {
   showFields();
   const form = event.detail.elt.closest?.("[data-opened]") ?? event.detail.elt;
   if (form.matches?.("[data-opened]")) focusIn(form);
+});
+
+// A panel that was opened in the moment before its link was listened to has its form fetched all the same.
+document.addEventListener("htmx:afterSettle", () => {
+  for (const link of all("details[open] > .lazy > a")) htmx.trigger(link.closest("details"), "toggle");
 });
 
 export function focusIn(form) {

@@ -10,6 +10,7 @@ from skavit.core.plan.times import day_number, day_of
 from skavit.now import local_digits
 
 MAX_YEARS_ON = 10
+MOST_WITHIN_MIN = 60
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -21,12 +22,14 @@ class View:
     day: int
     believed: bool = False  # as the unit believes, not in true time
     keying: int = 0  # whose entries are shown: 0, or the n-th of the plan's keyings
+    within: tuple[int, int] | None = None  # minutes of error of clock and sun that are allowed; None: strictly
 
     @property
     def query(self) -> str:
         """The view as a query string."""
         keying = f"&keying={self.keying}" if self.keying else ""
-        return f"year={self.year}&channel={self.channel}&day={self.day}{keying}"
+        within = f"&clock_min={self.within[0]}&sun_min={self.within[1]}" if self.within else ""
+        return f"year={self.year}&channel={self.channel}&day={self.day}{keying}{within}"
 
 
 def chosen_view(plan: Plan, query: Any, now: int) -> View:
@@ -42,7 +45,14 @@ def chosen_view(plan: Plan, query: Any, now: int) -> View:
         day=_number(query.get("day"), min(max(today, first), last), first, last),
         believed=query.get("by") == "unit",
         keying=_number(query.get("keying"), keying_on(plan, today), 0, len(plan.unit.keyings)),
+        within=_within(query),
     )
+
+
+def _within(query: Any) -> tuple[int, int] | None:
+    """The minutes allowed, where any are."""
+    clock, sun = (_number(query.get(name), 0, 0, MOST_WITHIN_MIN) for name in ("clock_min", "sun_min"))
+    return (clock, sun) if clock or sun else None
 
 
 def keying_on(plan: Plan, day: int) -> int:

@@ -22,7 +22,7 @@ def ask_refresh(membership: Membership) -> Job:
 def do_refresh(job: Job, report: Report) -> Outcome:
     """Work out the year of each unit whose kept one is stale."""
     now = read_now()
-    units = list(selectors.units_of(job.crew))
+    units = list(selectors.units_at_work(job.crew).select_related("site", "head", "result"))
     stale = [unit for unit in units if not results.is_fresh(unit, year_at(unit.site.place, now))]
     for done, unit in enumerate(stale):
         report(100 * done // len(stale), f"{done} of {count(len(stale), 'unit')}")

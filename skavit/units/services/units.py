@@ -20,19 +20,52 @@ class NameTaken(Exception):
 
 
 def create_unit(
-    membership: Membership, site: Site, *, name: str, whereabouts: str, channels: list[str], now: int
+    membership: Membership,
+    site: Site,
+    *,
+    name: str,
+    whereabouts: str,
+    channels: list[str],
+    now: int,
+    kind: CoreKind | None = None,
+    own: Kind | None = None,
 ) -> Unit:
-    """A unit with an empty plan. Raises :class:`NameTaken`."""
+    """A unit with an empty plan, within the limits of its kind. Raises :class:`NameTaken`.
+
+    ``own`` is the crew's row of the kind, None for one that ships.
+    """
     require_edit(membership)
     plan = Plan(site=site.place, channels=tuple(Channel(name=channel) for channel in channels))
+    if kind is not None:
+        plan = plan_for_kind(plan, kind)
     try:
         with transaction.atomic():
-            unit = Unit.objects.create(site=site, name=name, whereabouts=whereabouts)
+            unit = Unit.objects.create(
+                site=site,
+                name=name,
+                whereabouts=whereabouts,
+                kind=own,
+                shipped_kind=kind.slug if kind and not own else "",
+            )
             write(unit, membership, plan, "unit added", parent=None)
     except IntegrityError as error:
         raise NameTaken("This site has a unit of that name. Accepted: another name.") from error
     results.keep_result(unit, now)
     return unit
+
+
+def change_unit(membership: Membership, unit: Unit, *, name: str, whereabouts: str, site: Site, now: int) -> None:
+    """Another name, another place where it hangs, another site. Raises :class:`NameTaken`."""
+    require_edit(membership)
+    moved = site.pk != unit.site_id
+    unit.name, unit.whereabouts, unit.site = name, whereabouts, site
+    try:
+        with transaction.atomic():
+            unit.save(update_fields=["name", "whereabouts", "site"])
+    except IntegrityError as error:
+        raise NameTaken("This site has a unit of that name. Accepted: another name.") from error
+    if moved:
+        results.keep_result(unit, now)
 
 
 def choose_kind(

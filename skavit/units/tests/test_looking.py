@@ -11,6 +11,7 @@ from skavit.core.ground.strict_json import Node
 from skavit.core.plan.document import read_plan
 from skavit.core.plan.times import day_number
 from skavit.core.tests.builders import local_instant
+from skavit.crews.models import Crew
 from skavit.crews.tests.builders import make_crew, make_unit, member, stop_clock
 from skavit.units.models import AsFound, Unit
 from skavit.units.pages.sheet.pdf import pdf_of
@@ -62,11 +63,13 @@ class ClockPageTest(LookingCase):
     def test_a_displayed_rule_is_held_against_the_law(self):
         # NZ Daylight Time Order 2007: last Sunday of September to first Sunday of April.
         law = {"from_month": "9", "from_week": "5", "to_month": "4", "to_week": "1"}
-        self.assertContains(self.answers(**law), "Its summer time is the law's")
+        self.assertContains(self.answers(**law), "Its daylight saving is the law's")
         self.assertContains(
             self.answers(**{**law, "from_month": "10", "from_week": "1"}), "1 h behind from 26 Sep to 3 Oct 2027"
         )
-        self.assertContains(self.answers(starts="26 Sep 2027", ends="2 Apr 2028"), "Its summer time is the law's")
+        self.assertContains(self.answers(starts="26 Sep 2027", ends="2 Apr 2028"), "Its daylight saving is the law's")
+        Crew.objects.update(summer_time=True)
+        self.assertContains(self.answers(**law), "Its summer time is the law's")
         self.assertContains(
             self.answers(starts="19 Sep 2027", ends="2 Apr 2028"), "1 h ahead from 19 Sep to 25 Sep 2027"
         )
@@ -76,7 +79,7 @@ class ClockPageTest(LookingCase):
         page = self.answers(sunrise="06:19", sunset="20:08")
         self.assertContains(page, "It behaves as if it stood at 4")
         self.assertContains(page, "own meridian: a zone table")
-        self.assertContains(page, "Keep this correction")
+        self.assertContains(page, "Save this correction")
         adjust = page.context["answers"].sun.adjust
         sent = {"revision": self.unit.head.number, "sunrise_min": adjust.sunrise_min, "sunset_min": adjust.sunset_min}
         self.client.post(reverse("clock-keep", args=[self.unit_pk]), sent)
@@ -170,7 +173,7 @@ class ClockPageTest(LookingCase):
         page = self.client.get(reverse("behaviour", args=[self.unit_pk]))
         told = [text for _, text in page.context["form"].fields["dst"].choices]
         self.assertEqual(told, ["Moved by hand, on the dates of the law", "Nobody puts it on: standard time all year",
-                                "Nobody puts it back: summer time all year"])  # fmt: skip
+                                "Nobody puts it back: daylight saving all year"])  # fmt: skip
         clock = self.client.get(reverse("unit-clock", args=[self.unit_pk]))
         self.assertContains(clock, "Moved by hand, on the dates of the law.")
         self.assertContains(clock, "Move the unit&#x27;s by hand.", count=2)

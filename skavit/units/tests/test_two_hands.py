@@ -61,7 +61,7 @@ class RacingTest(TransactionTestCase):
         site = {"name": "Pier", **PLACE}
         self.assertEqual(self.at_once(lambda c: c.post(reverse("site-new"), site)), {302: 1, 422: AT_ONCE - 1})
         self.assertEqual(Site.objects.filter(name="Pier").count(), 1)
-        unit = {"name": "Bollards", "channel_1": "Lamps"}
+        unit = {"name": "Bollards", "kind": "unknown", "channel_1": "Lamps"}
         new = reverse("unit-new", args=[self.unit.site.pk])
         self.assertEqual(self.at_once(lambda c: c.post(new, unit)), {302: 1, 422: AT_ONCE - 1})
         copy = reverse("kind-copy", args=["room-thermostat"])

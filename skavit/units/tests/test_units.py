@@ -246,7 +246,9 @@ class SheetTest(UnitCase):
             self.post("tick", key=row.step.key, done="1")
         again = self.client.get(reverse("sheet", args=[self.unit_pk])).context["rows"]
         self.assertTrue(all(row.done for row in again))
-        self.assertContains(self.page(), "left in automatic<span")
+        sent = {"key": rows[2].step.key, "done": "1", "number": "3"}
+        self.assertTrue(self.client.post(reverse("tick", args=[self.unit_pk]), sent)["Location"].endswith("#step-4"))
+        self.assertContains(self.page(), "left running")
         self.post("row", "entry-1", **(ENTRY | {"at_clock": "22:30"}))
         again = self.client.get(reverse("sheet", args=[self.unit_pk])).context["rows"]
         # Other entries: it is to be left in automatic, and looked at, once more.

@@ -17,7 +17,7 @@ from skavit.core.plan.limits import Limits
 
 PLUG_IN = Kind(
     name="Plug-in weekly switch",
-    says="Sits in a socket; an ON and an OFF in a slot, a key for each value, summer time by hand.",
+    says="Sits in a socket; an ON and an OFF in a slot, a key for each value, daylight saving by hand.",
     keys=("clock", "hour", "min", "day", "off hour", "off min", "prog", "next", "clear", "mode", "reset", "summer"),
     clock=ClockSetting(hours=12, hours_switch="clock held with summer for 3 s", has_date=False, rules=("by-hand",)),
     limits=Limits(entries=16, day_groups=USUAL_GROUPS, clock_step_s=60, sun_events=()),

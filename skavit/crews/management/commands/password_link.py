@@ -14,7 +14,7 @@ class Command(BaseCommand):
     help = "Print the path of a link by which a person chooses a new password, once, within a day."
 
     def add_arguments(self, parser: CommandParser) -> None:
-        """The login name."""
+        """The user name."""
         parser.add_argument("name")
 
     def handle(self, *args: Any, **options: Any) -> None:
@@ -22,6 +22,6 @@ class Command(BaseCommand):
         person = User.objects.filter(username=options["name"], is_active=True).first()
         if person is None:
             raise CommandError(
-                f"{options['name']!r} cannot log in here. Accepted: a login name of somebody who is in a crew."
+                f"{options['name']!r} cannot log in here. Accepted: a user name of somebody who is in a crew."
             )
         self.stdout.write(services.password_link(person))

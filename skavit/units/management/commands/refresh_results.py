@@ -28,7 +28,7 @@ class Command(BaseCommand):
     def handle(self, *args: Any, **options: Any) -> None:
         """Renew stale results with a bar that shows how far it is."""
         now = read_now()
-        units = Unit.objects.select_related("site", "result").order_by("pk")
+        units = Unit.objects.at_work().select_related("site", "result").order_by("pk")
         stale = [unit.pk for unit in units if not is_fresh(unit, year_at(unit.site.place, now))]
         connections.close_all()  # a connection is not to be shared with the processes that follow
         with ProcessPoolExecutor(os.cpu_count()) as pool:

@@ -4,7 +4,7 @@ from http import HTTPStatus
 
 from django.contrib import messages
 from django.http import HttpResponse
-from django.shortcuts import get_object_or_404, redirect, render
+from django.shortcuts import get_object_or_404, redirect
 from django.views.decorators.http import require_GET, require_POST
 
 from skavit.core.text.told import told
@@ -16,6 +16,7 @@ from skavit.units.models import AsFound, Unit
 from skavit.units.pages.as_found.forms import AsFoundForm
 from skavit.units.pages.as_found.page import as_found_page, as_found_plan, when_looked
 from skavit.units.pages.posted import revision
+from skavit.units.pages.side import side
 from skavit.units.selectors import unit_of
 from skavit.units.services import revisions
 from skavit.units.services.as_found import keep_as_found, take_as_found
@@ -32,9 +33,9 @@ def as_found(request: CrewRequest, pk: int) -> HttpResponse:
 def _to_write_down(request: CrewRequest, unit: Unit, form: AsFoundForm) -> HttpResponse:
     records = unit.as_found.select_related("author")
     earlier = [(record, when_looked(unit.plan, record, request.words)) for record in records]
-    context = {"unit": unit, "form": form, "earlier": earlier}
+    context = {"form": form, "earlier": earlier}
     status = HTTPStatus.UNPROCESSABLE_ENTITY if form.is_bound else HTTPStatus.OK
-    return render(request, "units/as_found/as_found.html", context, status=status)
+    return side(request, "units/as_found/as_found.html", unit, "keyed", context, status)
 
 
 @editors
@@ -62,7 +63,7 @@ def as_found_year(request: CrewRequest, pk: int, record_pk: int) -> HttpResponse
     """What a unit as found does all year, and what is wrong with it."""
     unit = unit_of(request.crew, pk)
     page = as_found_page(unit, get_object_or_404(AsFound, unit=unit, pk=record_pk), request.words, request.now)
-    return render(request, "units/as_found/as_found_year.html", shown(page))
+    return side(request, "units/as_found/as_found_year.html", unit, "keyed", shown(page))
 
 
 @editors

@@ -40,7 +40,7 @@ WEEK_CHOICES = [("", "–"), ("1", "first Sunday"), ("2", "second"), ("3", "thir
 class ClockForm(ShownForm):
     """What a unit's clock page asks: beside the rest the summer-time rule that it displays, or its two next dates."""
 
-    from_month = forms.ChoiceField(choices=MONTH_CHOICES, required=False, label="Summer time from")
+    from_month = forms.ChoiceField(choices=MONTH_CHOICES, required=False, label="Daylight saving from")
     from_week = forms.ChoiceField(choices=WEEK_CHOICES, required=False, label="on its")
     to_month = forms.ChoiceField(choices=MONTH_CHOICES, required=False, label="until")
     to_week = forms.ChoiceField(choices=WEEK_CHOICES, required=False, label="on its")
@@ -71,7 +71,7 @@ class KeepForm(forms.Form):
         data = super().clean() or {}
         has_pair = data.get("sunrise_min") is not None and data.get("sunset_min") is not None
         if data.get("error_s") is None and data.get("latitude") is None and not has_pair:
-            raise forms.ValidationError("Nothing to keep.")
+            raise forms.ValidationError("Nothing to save.")
         return data
 
     @property

@@ -107,7 +107,7 @@ class MustShow:
 def must_show(plan: Plan, kind: Kind | None, instant: int, words: Words) -> MustShow:
     """What the unit must show now by its own rule, table and correction, beside what is true."""
     if kind:
-        words = Words(twelve_hour=kind.clock.hours == 12)
+        words = replace(words, twelve_hour=kind.clock.hours == 12)
     site, unit = clocks(plan, day_of(instant // DAY_S).year)
     now = np.array([instant])
     own, true = int(unit.right.digits(now)[0]), int(site.digits(now)[0])
@@ -121,7 +121,7 @@ def must_show(plan: Plan, kind: Kind | None, instant: int, words: Words) -> Must
         true_date=_date(true),
         weekday=FULL_DAYS[day_of(own // DAY_S).weekday()],
         sun=[] if sun.source in ("none", "photocell") else _suns(plan, kind, unit, site, own, words),
-        rule=rule_words(plan, kind),
+        rule=rule_words(plan, words, kind),
         sun_source=SOURCE_TEXT[sun.source],
         changes=_changes(site, unit.right, instant, words),
     )
@@ -162,10 +162,10 @@ def _zone_error_s(plan: Plan, day: int) -> int:
     return 0 if told is None else told * 60 - standard_offset_s(plan.site.timezone, day_of(day).year)
 
 
-def rule_words(plan: Plan, kind: Kind | None = None) -> str:
+def rule_words(plan: Plan, words: Words, kind: Kind | None = None) -> str:
     """The unit's daylight-saving rule in plain words, with its error."""
     clock = plan.unit.clock
-    parts = [capital(unit_rule_text(clock.dst, by_hand=kind is not None and kind.moved_by_hand)) + "."]
+    parts = [capital(unit_rule_text(clock.dst, words, by_hand=kind is not None and kind.moved_by_hand)) + "."]
     if clock.error_s:
         parts.append(f"{ahead_text(clock.error_s)}.")
     if clock.fast_s_per_day:

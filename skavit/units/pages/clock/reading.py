@@ -151,7 +151,7 @@ def table_answer(site: Site, table: TableReading) -> TableAnswer:
 def _place_words(site: Site, table: TableReading) -> str:
     place = table.place
     if place is None or table.errors is None:
-        return "No place on earth has these two times on that date: look at the date, AM and PM, and summer time."
+        return "No place on earth has these two times on that date: look at the date, AM and PM, and daylight saving."
     if place.is_vague:
         return (
             f"Near the equinox the length of day says little: its latitude may be {place.latitude_pm:.0f}° either way. "

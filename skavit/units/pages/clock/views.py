@@ -12,8 +12,10 @@ from skavit.crews.access import editors, members
 from skavit.crews.request import CrewRequest
 from skavit.now import today_at
 from skavit.page import shown
+from skavit.typed_fields import in_words
 from skavit.units.pages.clock.forms import ClockForm, KeepForm
 from skavit.units.pages.clock.page import ClockAnswers, clock_answers, clock_page, must_show
+from skavit.units.pages.side import side
 from skavit.units.selectors import unit_of
 from skavit.units.services import revisions
 
@@ -27,13 +29,14 @@ def clock(request: CrewRequest, pk: int) -> HttpResponse:
     if request.htmx and request.GET.get("part") == "must":
         return render(request, "units/clock/_must.html", {"must": must_show(plan, unit.core_kind, now, words)})
     form = ClockForm(request.GET or None, today=today_at(plan.site, now))
+    in_words(form, request.words)
     answers = ClockAnswers()
     if form.is_bound and form.is_valid():
         answers = clock_answers(plan, form, digits_to_set(plan, now), words)
     if request.htmx:
         context = {"unit": unit, "form": form, "answers": answers, "revision": unit.head_revision.number}
         return render(request, "units/clock/_clock_answers.html", context)
-    return render(request, "units/clock/clock.html", shown(clock_page(unit, form, answers, now, words)))
+    return side(request, "units/clock/clock.html", unit, "clock", shown(clock_page(unit, form, answers, now, words)))
 
 
 @editors
@@ -43,7 +46,7 @@ def clock_keep(request: CrewRequest, pk: int) -> HttpResponse:
     unit = unit_of(request.crew, pk)
     form = KeepForm(request.POST)
     if not form.is_valid():
-        messages.error(request, "Nothing was sent that could be kept.")
+        messages.error(request, "Nothing was sent that could be saved.")
         return redirect("unit-clock", pk=pk)
     try:
         revisions.edit(unit, request.membership, form.cleaned_data["revision"], form.edit, form.note, now=request.now)
@@ -55,5 +58,5 @@ def clock_keep(request: CrewRequest, pk: int) -> HttpResponse:
         if unit.head_revision.number != form.cleaned_data["revision"]
         else "It ran so already."
     )
-    messages.success(request, f"Kept in the plan. {runs}")
+    messages.success(request, f"Saved. {runs}")
     return redirect("unit", pk=pk)

@@ -1,7 +1,7 @@
 """Other ways to fit, side by side."""
 
 from django.http import Http404, HttpResponse
-from django.shortcuts import redirect, render
+from django.shortcuts import redirect
 from django.views.decorators.http import require_GET, require_POST
 
 from skavit.crews.access import editors, members
@@ -10,6 +10,7 @@ from skavit.page import shown
 from skavit.units.pages.fits.page import fits_page, way_of
 from skavit.units.pages.plan.acting import edit_unit
 from skavit.units.pages.posted import number, to_job
+from skavit.units.pages.side import side
 from skavit.units.selectors import unit_of
 from skavit.units.services.fitting import ask_ways, ways_of
 
@@ -19,7 +20,7 @@ from skavit.units.services.fitting import ask_ways, ways_of
 def fits(request: CrewRequest, pk: int) -> HttpResponse:
     """What the unit could hold, side by side."""
     unit = unit_of(request.crew, pk)
-    return render(request, "units/fits/fits.html", shown(fits_page(unit, request.words)))
+    return side(request, "units/fits/fits.html", unit, "keyed", shown(fits_page(unit, request.words)))
 
 
 @editors

@@ -1,47 +1,19 @@
 """The moment of leaving."""
 
 from dataclasses import dataclass
-from typing import assert_never
 
 from skavit.core.ground.arrays import DAY_S
 from skavit.core.kinds import Kind
 from skavit.core.plan.document import Plan
-from skavit.core.plan.overrides import Away, Boost, ClockSet, Countdown, Mode, PowerCut, Setting
-from skavit.core.sheet.handing_over import MODE_TEXT, mode_words
+from skavit.core.plan.overrides import Mode, Setting
+from skavit.core.sheet.handing_over import mode_words
 from skavit.core.simulation.handover import ChannelHandover, Prospect, handover, prospects, test_sequence, warnings
-from skavit.core.text.wording import Words, capital, count, duration_text, weekday_date
+from skavit.core.text.wording import Words, capital, weekday_date
 from skavit.now import local_digits
 from skavit.units.models import Unit
 from skavit.units.pages.handover.forms import LeavingForm
 from skavit.units.pages.numbered import slot_words
-
-
-def _mode_text(mode: Mode, kind: Kind | None) -> str:
-    if kind is None or kind.modes is None:
-        usual = {"auto": "automatic", "auto-on": "automatic, on now", "auto-off": "automatic, off now"}
-        return usual.get(mode.word, f"{mode.word} by hand")
-    if mode.word in MODE_TEXT:
-        return mode_words(kind, mode.word)
-    return kind.modes.word(mode.word)
-
-
-def setting_text(setting: Setting, kind: Kind | None = None) -> str:
-    """A mode or an override in words: the kind's own, where it is known."""
-    match setting:
-        case Mode():
-            return _mode_text(setting, kind)
-        case Boost():
-            return f"boost {duration_text(setting.minutes * 60)}"
-        case Countdown():
-            return f"countdown {duration_text(setting.minutes * 60)}, then {'on' if setting.then_on else 'off'}"
-        case Away():
-            return f"away {count(setting.days, 'day')}"
-        case PowerCut():
-            return f"a power cut of {duration_text(setting.hours * 3600)}"
-        case ClockSet():
-            return "the clock set"
-        case _:
-            assert_never(setting)
+from skavit.units.pages.setting_words import setting_text
 
 
 def has_setting(setting: Setting, kind: Kind | None) -> bool:

@@ -1,7 +1,6 @@
 """The moment of leaving."""
 
 from django.http import HttpResponse
-from django.shortcuts import render
 from django.views.decorators.http import require_GET
 
 from skavit.crews.access import members
@@ -9,6 +8,7 @@ from skavit.crews.request import CrewRequest
 from skavit.page import shown
 from skavit.units.pages.handover.forms import LeavingForm
 from skavit.units.pages.handover.page import handover_page
+from skavit.units.pages.side import side
 from skavit.units.selectors import unit_of
 
 
@@ -18,4 +18,5 @@ def handover(request: CrewRequest, pk: int) -> HttpResponse:
     """The moment of leaving."""
     unit = unit_of(request.crew, pk)
     form = LeavingForm(request.GET or None)
-    return render(request, "units/handover/handover.html", shown(handover_page(unit, form, request.words, request.now)))
+    page = handover_page(unit, form, request.words, request.now)
+    return side(request, "units/handover/handover.html", unit, "handover", shown(page))

@@ -5,7 +5,7 @@ from functools import partial
 from http import HTTPStatus
 
 from django.http import HttpResponse
-from django.shortcuts import redirect, render
+from django.shortcuts import redirect
 from django.views.decorators.http import require_http_methods
 
 from skavit.core.ground.errors import PlanError, SkavitError
@@ -19,6 +19,7 @@ from skavit.crews.request import CrewRequest
 from skavit.page import shown
 from skavit.units.pages.holidays.page import holidays_page
 from skavit.units.pages.posted import revision
+from skavit.units.pages.side import side
 from skavit.units.selectors import unit_of
 from skavit.units.services import revisions
 
@@ -33,7 +34,7 @@ def holidays(request: CrewRequest, pk: int) -> HttpResponse:
     asked = request.POST or request.GET
     page = holidays_page(unit, asked.get("country", ""), asked.get("region", ""), request.now)
     if request.method != "POST":
-        return render(request, "units/holidays/holidays.html", shown(page))
+        return side(request, "units/holidays/holidays.html", unit, "keyed", shown(page))
     try:
         found = _chosen_holidays(request, page.keyed)
         change = partial(edits.set_holidays, holidays=found)
@@ -42,7 +43,9 @@ def holidays(request: CrewRequest, pk: int) -> HttpResponse:
         ticked = set(request.POST.getlist("holiday"))
         rows = [replace(row, chosen=row.key in ticked) for row in page.rows]
         page = replace(page, own=request.POST.get("own", ""), refused=told(error), rows=rows)
-        return render(request, "units/holidays/holidays.html", shown(page), status=HTTPStatus.UNPROCESSABLE_ENTITY)
+        return side(
+            request, "units/holidays/holidays.html", unit, "keyed", shown(page), HTTPStatus.UNPROCESSABLE_ENTITY
+        )
     return redirect("unit", pk=pk)
 
 

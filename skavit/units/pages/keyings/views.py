@@ -6,7 +6,7 @@ from http import HTTPStatus
 
 from django.contrib import messages
 from django.http import HttpResponse
-from django.shortcuts import redirect, render
+from django.shortcuts import redirect
 from django.urls import reverse
 from django.views.decorators.http import require_GET, require_POST
 
@@ -23,6 +23,7 @@ from skavit.page import shown
 from skavit.units.pages.keyings.page import keyings_page
 from skavit.units.pages.plan.acting import edit_unit
 from skavit.units.pages.posted import revision
+from skavit.units.pages.side import side
 from skavit.units.selectors import unit_of
 from skavit.units.services import revisions
 
@@ -32,7 +33,7 @@ from skavit.units.services import revisions
 def keyings(request: CrewRequest, pk: int) -> HttpResponse:
     """The sets of entries that are keyed with the seasons."""
     unit = unit_of(request.crew, pk)
-    return render(request, "units/keyings/keyings.html", shown(keyings_page(unit, request.words)))
+    return side(request, "units/keyings/keyings.html", unit, "keyed", shown(keyings_page(unit, request.words)))
 
 
 @editors
@@ -50,7 +51,7 @@ def keying_add(request: CrewRequest, pk: int) -> HttpResponse:
         revisions.edit(unit, request.membership, base, change, note, now=request.now)
     except (SkavitError, revisions.StaleEdit) as error:
         page = replace(keyings_page(unit, request.words), refused=told(error), start=typed, name=name)
-        return render(request, "units/keyings/keyings.html", shown(page), status=HTTPStatus.UNPROCESSABLE_ENTITY)
+        return side(request, "units/keyings/keyings.html", unit, "keyed", shown(page), HTTPStatus.UNPROCESSABLE_ENTITY)
     messages.success(request, "Begun as a copy. Change its slots under Keyed in.")
     return redirect(f"{reverse('unit', args=[pk])}?keying={len(unit.plan.unit.keyings)}")
 

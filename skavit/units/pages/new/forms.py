@@ -1,18 +1,46 @@
 """A new unit."""
 
+from typing import Any
+
 from django import forms
 
+from skavit.core.text.wording import count
+from skavit.kinds.selectors import Listed
+from skavit.units.pages.naming import NamedForm
 
-class UnitForm(forms.Form):
-    """A new unit: its name, where it hangs, and its outputs."""
+UNKNOWN = "unknown"
 
-    name = forms.CharField(max_length=80, label="Name", help_text="What the crew calls it, such as Path lights.")
-    whereabouts = forms.CharField(
-        max_length=120, required=False, label="Where it hangs", help_text="Such as: box at the north door, lower half."
+
+class UnitForm(NamedForm):
+    """A new unit: what kind it is, its name, where it hangs, and its outputs."""
+
+    kind = forms.CharField(required=False, max_length=80)
+    channel_1 = forms.CharField(
+        max_length=80,
+        required=False,
+        label="Channel 1",
+        help_text="What the first output switches. Empty: as the unit.",
     )
-    channel_1 = forms.CharField(max_length=80, label="Channel 1", help_text="What the first output switches.")
     channel_2 = forms.CharField(max_length=80, required=False, label="Channel 2", help_text="Empty: one output only.")
+    field_order = ("kind", "name", "channel_1", "channel_2", "whereabouts")
+
+    def __init__(self, *args: Any, listed: list[Listed], **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        self.listed = listed
+
+    def clean(self) -> dict[str, Any]:
+        """Find the kind, and hold the outputs against it."""
+        data = super().clean() or {}
+        reference = data.get("kind", "")
+        self.chosen = next((found for found in self.listed if found.reference == reference), None)
+        if self.chosen is None and reference != UNKNOWN:
+            self.add_error("kind", "Which kind is it? Accepted: one of the list, or not known yet.")
+        outputs = len(self.channels())
+        if self.chosen and outputs > self.chosen.kind.channels:
+            self.add_error("channel_2", f"This kind has {count(self.chosen.kind.channels, 'output')}. Accepted: empty.")
+        return data
 
     def channels(self) -> list[str]:
         """The names of the outputs."""
-        return [name for key in ("channel_1", "channel_2") if (name := self.cleaned_data.get(key))]
+        first = self.cleaned_data.get("channel_1") or self.cleaned_data.get("name", "")
+        return [name for name in (first, self.cleaned_data.get("channel_2")) if name]

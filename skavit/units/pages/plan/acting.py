@@ -32,7 +32,7 @@ def show(request: CrewRequest, unit: Unit, *, forms: Forms | None = None, status
     query = request.POST if request.method == "POST" else request.GET
     view = chosen_view(unit.plan, query, request.now)
     with in_turn(unit.plan):
-        context = shown(unit_page(unit, view, request.words, request.now, forms))
+        context = shown(unit_page(unit, view, request.words, request.now, forms, may_edit=request.membership.may_edit))
         if not request.htmx:
             return render(request, "units/plan/unit.html", context, status=status)
         # The address stays the page's own: that of an action cannot be reloaded.

@@ -30,6 +30,7 @@ class Strip:
     state: str
     since: str
     now: str
+    held: bool = False  # by hand: no entry acts
     next_time: str = ""
     next_half: str = ""  # am or pm
     next_action: str = ""
@@ -48,14 +49,15 @@ def strip(plan: Plan, leaving: tuple[ChannelHandover, ...], channel: int, words:
     """The strip of a channel (from 1)."""
     here = leaving[channel - 1]
     digits = local_digits(plan, now)
-    tone, state = STATES[here.program, here.wanted]
+    tone, state = STATES[here.actual, here.wanted]
     shown = Strip(
         tone=tone,
         state=state,
-        since=_since(plan, here.since, digits // DAY_S, words) if here.since else "",
+        since="by hand" if here.by_hand else _since(plan, here.since, digits // DAY_S, words) if here.since else "",
         now=f"{words.minute(digits % DAY_S)}, {weekday_date(digits // DAY_S)}",
+        held=here.by_hand,
     )
-    if not here.next:
+    if not here.next or here.by_hand:
         return shown
     following = here.next[0]
     time, _, half = words.minute(local_digits(plan, following.instant) % DAY_S).partition(" ")

@@ -10,30 +10,21 @@ from skavit.core.memory.banks import place
 from skavit.core.plan.document import Plan
 from skavit.core.plan.edits import Edit
 from skavit.core.plan.usual_programs import USUAL_PROGRAMS, UsualProgram
-from skavit.core.sheet import steps
 from skavit.core.simulation.alteration import alterations
-from skavit.core.simulation.handover import ChannelHandover
 from skavit.core.simulation.replay import ChannelReplay
-from skavit.core.text.wording import Words, count, dated_text
+from skavit.core.text.wording import Words, dated_text
 from skavit.now import local_digits
 from skavit.units.models import PlanRevision, Unit
 from skavit.units.pages.keying_tabs import KeyingTab, keying_tabs
 from skavit.units.pages.numbered import Numbered, marks_of, numbered
+from skavit.units.pages.plan.by_hand_form import ByHandForm
+from skavit.units.pages.plan.by_hand_rows import ByHandRow, by_hand_rows
 from skavit.units.pages.plan.forms import ChannelForm, ImportForm
 from skavit.units.pages.plan.night import CursorNight, Strip, cursor_night, strip
-from skavit.units.pages.plan.rows import ChannelRow, EntryRow, Forms, channel_rows, entry_rows, slots_used
-from skavit.units.pages.sheet.page import ticked_keys
+from skavit.units.pages.plan.rows import ChannelRow, EntryRow, Forms, channel_rows, entry_rows, form_at, slots_used
 from skavit.units.pages.view import View
-from skavit.units.results import UnitYear, unit_year
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class PageStep:
-    """One of the steps that show how far a unit is."""
-
-    name: str
-    done: bool
-    here: bool
+from skavit.units.pages.way import Way, way_of
+from skavit.units.results import UnitYear, unit_year, unit_year_within
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -89,19 +80,27 @@ class UnitPage:
     slots_used: str
     empty_slot: EmptySlot | None
     keyings: list[KeyingTab]
-    steps: list[PageStep]
+    way: Way
+    by_hand: list[ByHandRow]
+    by_hand_new: Any  # the form of another line
     undo: bool
     redo: bool
     import_form: ImportForm
     channel_new: ChannelForm
 
 
-def unit_page(unit: Unit, view: View, words: Words, now: int, forms: Forms | None = None) -> UnitPage:
+def unit_page(
+    unit: Unit, view: View, words: Words, now: int, forms: Forms | None = None, *, may_edit: bool = True
+) -> UnitPage:
     """All that the unit's page shows; ``forms`` are those open by their place, refused ones with what was typed."""
-    forms = forms or {}
     plan, revision = unit.plan, unit.head_revision
+    forms = forms or {}
+    if may_edit and not any(channel.windows for channel in plan.channels):
+        place = f"window-{view.channel}-new"  # the first question of an empty unit stands open
+        forms = {place: form_at(place, plan, revision.number, words), **forms}
     found = unit_year(plan, view.year)
-    listed = numbered(found, words)
+    judged = unit_year_within(plan, view.year, *view.within) if view.within else found
+    listed = numbered(judged, words)
     serious = [n for n in listed if n.finding.severity != "note"]
     leaving = found.leaving(now)
     fresh = {"revision": revision.number}
@@ -113,7 +112,7 @@ def unit_page(unit: Unit, view: View, words: Words, now: int, forms: Forms | Non
         view=view,
         kind_name=unit.kind_name,
         findings=listed,
-        untold=len(found.findings) - len(listed),
+        untold=len(judged.findings) - len(listed),
         worst=serious[0] if serious else None,
         serious=serious,
         notes=[n for n in listed if n.finding.severity == "note"],
@@ -131,12 +130,18 @@ def unit_page(unit: Unit, view: View, words: Words, now: int, forms: Forms | Non
         slots_used=slots_used(plan, view.keying),
         empty_slot=_empty_slot(unit, plan, view.keying),
         keyings=keying_tabs(plan, view.keying) if plan.unit.keyings else [],
-        steps=_page_steps(unit, plan, leaving, words, now, found),
+        way=way_of(unit, found, words, now, may_edit=may_edit),
+        by_hand=by_hand_rows(plan, unit.core_kind, words),
+        by_hand_new=forms.get("by-hand") or ByHandForm(plan=plan, initial=fresh | {"date": _today(plan, now)}),
         undo=revision.parent_id is not None,
         redo=revision.children.exists(),
         import_form=forms.get("import") or ImportForm(initial=fresh),
         channel_new=forms.get("channel-new") or ChannelForm(initial=fresh),
     )
+
+
+def _today(plan: Plan, now: int) -> str:
+    return dated_text(local_digits(plan, now) // DAY_S)
 
 
 def _changed(plan: Plan, revision: PlanRevision, words: Words) -> str:
@@ -179,32 +184,3 @@ def _empty_slot(unit: Unit, plan: Plan, keying: int) -> EmptySlot | None:
     if kind is None or kind.slots is None or used >= kind.slots:
         return None
     return EmptySlot(number=used + 1, shows=kind.slot.empty, more=kind.slots - used - 1)
-
-
-# The sections of the sheet by which a unit counts as keyed.
-KEYED = (
-    *("channels", "clock", "date", "rule", "place", "correction", "operating", "slot", "empty", "holidays"),
-    "unheld",
-)
-
-
-def _page_steps(
-    unit: Unit, plan: Plan, leaving: tuple[ChannelHandover, ...], words: Words, now: int, found: UnitYear
-) -> list[PageStep]:
-    ticked = ticked_keys(unit)
-    sheet = steps(plan, found.replay, leaving, now, words, unit.core_kind)
-    keyed = [step for step in sheet if step.kind in KEYED]
-    serious = sum(finding.severity != "note" for finding in found.findings)
-    wanted = any(channel.windows for channel in plan.channels)
-    states = [
-        ("wanted", wanted),
-        ("fitted", bool(plan.unit.all_entries)),
-        (
-            f"checked: {count(serious, 'finding')}" if serious else "checked",
-            bool(plan.unit.all_entries) and not serious,
-        ),
-        ("keyed", bool(plan.unit.all_entries) and all(step.key in ticked for step in keyed)),
-        ("left in automatic", any(step.kind == "mode" and step.key in ticked for step in sheet)),
-    ]
-    here = next((index for index, (_, done) in enumerate(states) if not done), len(states))
-    return [PageStep(name=name, done=done, here=index == here) for index, (name, done) in enumerate(states)]

@@ -83,7 +83,13 @@ def form_at(
     match = _PLACE.fullmatch(place)
     if match is None:
         raise Http404(place)
-    shared = {"data": data, "place": place, "words": words, "initial": {"revision": revision}}
+    shared = {
+        "data": data,
+        "place": place,
+        "words": words,
+        "limits": plan.unit.limits,
+        "initial": {"revision": revision},
+    }
     row = match["entry"] or match["window"]
     index = None if row == "new" else int(row)
     if match["entry"]:

@@ -3,17 +3,21 @@
 Each builds the plan file's own words from what was typed, and lets the core's readers judge them.
 """
 
+from collections.abc import Collection
+from dataclasses import dataclass
 from typing import Any, NamedTuple
 
 from django import forms
+from django.forms.boundfield import BoundWidget
 
 from skavit.core.ground.arrays import DAY_S
 from skavit.core.ground.errors import PlanError
 from skavit.core.ground.strict_json import Node
 from skavit.core.plan import edits
-from skavit.core.plan.days import DAILY, WEEKDAYS, Days, Narrowed
+from skavit.core.plan.days import DAILY, NAMED, WEEKDAYS, Days, Narrowed
 from skavit.core.plan.document import Plan
 from skavit.core.plan.entry import Entry, read_entry
+from skavit.core.plan.limits import Limits
 from skavit.core.plan.times import ClockTime
 from skavit.core.plan.window import Window
 from skavit.core.sun.days import SunEvent
@@ -37,12 +41,47 @@ DAY_KINDS = [
 ]
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Offered:
+    """The choices of a control: what the unit can hold and what is chosen, and the rest behind one word."""
+
+    held: list[BoundWidget]
+    rest: list[BoundWidget]
+
+    @classmethod
+    def of(cls, field: forms.BoundField, held: Collection[str]) -> "Offered":
+        """The choices of a bound field by whether the unit can hold them."""
+        chosen = field.value()
+        fits = {str(w.data["value"]): w.data["value"] in held or w.data["value"] == chosen for w in field.subwidgets}
+        return cls(
+            held=[w for w in field.subwidgets if fits[str(w.data["value"])]],
+            rest=[w for w in field.subwidgets if not fits[str(w.data["value"])]],
+        )
+
+
+def held_times(limits: Limits) -> frozenset[str]:
+    """The sorts of time that one of a unit's slots can hold, and so long as a window may last."""
+    banks = limits.slots or ()
+    events = SunEvent if limits.sun_events is None else limits.sun_events
+    by_sun = not banks or any(bank.holds_time(by_sun=True) for bank in banks)
+    return frozenset({"clock", "for", *(event.name.lower() for event in events if by_sun)})
+
+
+def held_days(limits: Limits) -> frozenset[str]:
+    """The sorts of days that one of a unit's slots can hold."""
+    if limits.day_groups is None:
+        return frozenset(name for name, _ in DAY_KINDS)
+    masks = limits.masks()
+    named = {name for name, mask in NAMED.items() if mask in masks}
+    return frozenset(named | {"as-is"} | ({"chosen"} if masks - set(NAMED.values()) else set()))
+
+
 class TimeControl(NamedTuple):
     """The bound fields of one time, and what the closed control says."""
 
     prefix: str
     label: str
-    kind: forms.BoundField
+    kind: Offered
     clock: forms.BoundField
     offset: forms.BoundField
     not_before: forms.BoundField
@@ -54,7 +93,7 @@ class DaysControl(NamedTuple):
     """The bound fields of one day rule, and what the closed control says."""
 
     label: str
-    kind: forms.BoundField
+    kind: Offered
     chosen: forms.BoundField
     every: forms.BoundField
     start: forms.BoundField
@@ -86,10 +125,17 @@ class _Sentence(forms.Form):
     keep_except = forms.BooleanField(required=False)
 
     def __init__(
-        self, *args: Any, place: str, index: int | None, words: Words, kept: Days | None = None, **kwargs: Any
+        self,
+        *args: Any,
+        place: str,
+        index: int | None,
+        words: Words,
+        limits: Limits,
+        kept: Days | None = None,
+        **kwargs: Any,
     ) -> None:
         super().__init__(*args, **{**kwargs, "auto_id": f"{place}-%s"})
-        self.place, self.index, self.kept, self.words = place, index, kept, words
+        self.place, self.index, self.kept, self.words, self.limits = place, index, kept, words, limits
         for prefix in self.prefixes:
             self.fields[f"{prefix}_kind"] = forms.ChoiceField(
                 choices=TIME_KINDS, widget=forms.RadioSelect, required=False
@@ -114,7 +160,7 @@ class _Sentence(forms.Form):
             TimeControl(
                 prefix=prefix,
                 label=self.labels.get(prefix, "…"),
-                kind=self[f"{prefix}_kind"],
+                kind=Offered.of(self[f"{prefix}_kind"], held_times(self.limits)),
                 clock=self[f"{prefix}_clock"],
                 offset=self[f"{prefix}_offset"],
                 not_before=self[f"{prefix}_not_before"],
@@ -135,7 +181,7 @@ class _Sentence(forms.Form):
                  "season_last")  # fmt: skip
         return DaysControl(
             label=self.labels.get("days", "every day"),
-            kind=self["days_kind"],
+            kind=Offered.of(self["days_kind"], held_days(self.limits)),
             chosen=self["days_chosen"],
             every=self["days_every"],
             start=self["days_from"],
@@ -182,7 +228,8 @@ class WindowForm(_Sentence):
                 "pulses": cycle_text(shown.repeat),
             }
         else:
-            self.initial = {**self.initial, "from_kind": "sunset", "to_kind": "clock", "days_kind": "daily"}
+            start = "sunset" if "sunset" in held_times(self.limits) else "clock"
+            self.initial = {**self.initial, "from_kind": start, "to_kind": "clock", "days_kind": "daily"}
 
     @property
     def note(self) -> str:

@@ -62,7 +62,7 @@ def fit(request: CrewRequest, pk: int) -> HttpResponse:
             unit, request.membership, base, now=request.now, budget=Budget(STEPS_AT_ONCE)
         )
         if had_keyings:
-            messages.info(request, "One set of entries for the whole year: the keyings were taken out.")
+            messages.info(request, "One set of entries for the whole year: the seasonal settings were removed.")
         for line in fitting.fit_lines(made.plan, losses):
             messages.add_message(request, messages.WARNING if losses else messages.SUCCESS, line)
 

@@ -3,6 +3,7 @@
 from typing import Any
 
 from django import forms
+from django.db.models import QuerySet
 
 from skavit.core.ground.errors import PlanError
 from skavit.core.ground.strict_json import Node
@@ -17,9 +18,21 @@ from skavit.core.site.clock_check import clock_changes
 from skavit.core.sun.days import SunEvent
 from skavit.core.text.coordinates import parse_degrees
 from skavit.core.text.wording import RULE_TEXT, capital
+from skavit.sites.models import Site
+from skavit.units.pages.naming import NamedForm
 
 LAW_YEARS = (2020, 2030)
 SUN_WORDS = [event.name.lower() for event in SunEvent]
+
+
+class UnitEditForm(NamedForm):
+    """What a unit is called, where it hangs, and at which site."""
+
+    site = forms.ModelChoiceField(queryset=Site.objects.none(), label="Site", empty_label=None)
+
+    def __init__(self, *args: Any, sites: QuerySet[Site], **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        self.fields["site"].queryset = sites  # type: ignore[attr-defined]
 
 
 GROUP_CHOICES = [
@@ -42,17 +55,17 @@ SHAPES = [
 STAYS_ON = "stays-on"
 RULE_CHOICES = [
     *((name, capital(RULE_TEXT[name])) for name in NAMED_RULES),
-    (STAYS_ON, "Nobody puts it back: summer time all year"),
+    (STAYS_ON, "Nobody puts it back: daylight saving all year"),
 ]
 BY_HAND_CHOICES = [
     ("zone", "Moved by hand, on the dates of the law"),
     ("none", "Nobody puts it on: standard time all year"),
-    (STAYS_ON, "Nobody puts it back: summer time all year"),
+    (STAYS_ON, "Nobody puts it back: daylight saving all year"),
 ]
 
 
 def _stays_on(plan: Plan) -> dict[str, Any]:
-    """Summer time all year, by as much as the law has at the site."""
+    """Daylight saving all year, by as much as the law has at the site."""
     law = clock_changes(zone_clock(plan.site.timezone, *LAW_YEARS), 0, 2**40)
     return {"changes": [], "initial_min": max((abs(change.by_s) // 60 for change in law[-2:]), default=60)}
 
@@ -69,7 +82,7 @@ class BehaviourForm(forms.Form):
     """How the unit's clock runs, how it returns to automatic, and what its memory holds."""
 
     revision = forms.IntegerField(widget=forms.HiddenInput)
-    dst = forms.ChoiceField(label="Summer time", choices=RULE_CHOICES)
+    dst = forms.ChoiceField(label="Daylight saving", choices=RULE_CHOICES)
     error_s = forms.IntegerField(
         label="Clock is ahead by, seconds", required=False, help_text="Behind: a minus. 3600 is an hour ahead."
     )
@@ -269,9 +282,9 @@ class SunForm(forms.Form):
     )
     longitude = forms.CharField(label="Longitude", required=False, max_length=40, help_text="With other coordinates.")
     utc_offset_min = forms.IntegerField(
-        label="Zone it was told, minutes from UTC",
+        label="Zone set in the unit, minutes",
         required=False,
-        help_text="Standard time, 720 for UTC+12. Empty: the site's.",
+        help_text="Standard time: 720 is 12 hours ahead. Empty: the site's.",
     )
     altitude_deg = forms.FloatField(
         label="Photocell switches with the sun at, degrees", required=False, help_text="Below the horizon: a minus."

@@ -4,7 +4,7 @@ from http import HTTPStatus
 
 from django.contrib import messages
 from django.http import HttpResponse
-from django.shortcuts import redirect, render
+from django.shortcuts import redirect
 from django.views.decorators.http import require_http_methods
 
 from skavit.core.ground.errors import SkavitError
@@ -12,9 +12,11 @@ from skavit.core.text.told import told
 from skavit.crews.access import editors
 from skavit.crews.request import CrewRequest
 from skavit.kinds import selectors as kinds
-from skavit.typed_fields import with_hidden
+from skavit.sites.selectors import sites_of
+from skavit.typed_fields import in_words, with_hidden
 from skavit.units.pages.posted import revision
-from skavit.units.pages.settings.forms import BehaviourForm, SunForm
+from skavit.units.pages.settings.forms import BehaviourForm, SunForm, UnitEditForm
+from skavit.units.pages.side import side
 from skavit.units.selectors import unit_of
 from skavit.units.services import revisions, units
 
@@ -23,8 +25,10 @@ def _settings(request: CrewRequest, pk: int, form_class: type[BehaviourForm | Su
     """A page with one form about the unit itself; what was typed stays where it is refused."""
     unit = unit_of(request.crew, pk)
     form = form_class.showing(unit.plan, unit.head_revision.number, unit.core_kind)
+    in_words(form, request.words)
     if request.method == "POST":
         form = form_class(request.POST, plan=unit.plan, kind=unit.core_kind)
+        in_words(form, request.words)
         if form.is_valid():
             try:
                 revisions.edit(
@@ -38,7 +42,27 @@ def _settings(request: CrewRequest, pk: int, form_class: type[BehaviourForm | Su
             else:
                 return redirect("unit", pk=unit.pk)
     status = HTTPStatus.UNPROCESSABLE_ENTITY if form.is_bound else HTTPStatus.OK
-    return render(request, "units/settings/behaviour.html", {"unit": unit, "form": form, "title": title}, status=status)
+    return side(request, "units/settings/behaviour.html", unit, "clock", {"form": form, "title": title}, status)
+
+
+@editors
+@require_http_methods(["GET", "POST"])
+def unit_edit(request: CrewRequest, pk: int) -> HttpResponse:
+    """What the unit is called, where it hangs, at which site; and archiving or removing it."""
+    unit = unit_of(request.crew, pk)
+    shown = {"name": unit.name, "whereabouts": unit.whereabouts, "site": unit.site_id}
+    form = UnitEditForm(request.POST or None, initial=shown, sites=sites_of(request.crew))
+    if request.method == "POST" and form.is_valid():
+        try:
+            units.change_unit(request.membership, unit, **form.cleaned_data, now=request.now)
+        except units.NameTaken as error:
+            form.add_error("name", str(error))
+        else:
+            return redirect("unit", pk=pk)
+    status = HTTPStatus.UNPROCESSABLE_ENTITY if form.is_bound else HTTPStatus.OK
+    # The name that stands is told, not the one that was refused.
+    unit = unit_of(request.crew, pk) if form.is_bound else unit
+    return side(request, "units/settings/unit_edit.html", unit, "", {"form": form}, status)
 
 
 @editors
@@ -60,13 +84,9 @@ def kind(request: CrewRequest, pk: int) -> HttpResponse:
                 request, f"{chosen.kind.name}: the plan keeps to its limits. Fit again if entries stand here."
             )
             return redirect("unit", pk=pk)
-    context = {"unit": unit, "listed": listed, "chosen": unit.core_kind, "refused": refused}
-    return render(
-        request,
-        "units/settings/kind.html",
-        context,
-        status=HTTPStatus.UNPROCESSABLE_ENTITY if refused else HTTPStatus.OK,
-    )
+    context = {"listed": listed, "chosen": unit.core_kind, "refused": refused}
+    status = HTTPStatus.UNPROCESSABLE_ENTITY if refused else HTTPStatus.OK
+    return side(request, "units/settings/kind.html", unit, "kind", context, status)
 
 
 @editors

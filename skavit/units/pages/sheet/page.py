@@ -1,7 +1,7 @@
 """The entry sheet of a unit, now."""
 
 import json
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from skavit.charts.year_sheet import OFF_THE_SHEET, year_sheet
 from skavit.core.ground.arrays import DAY_S
@@ -86,7 +86,7 @@ def sheet_page(unit: Unit, words: Words, now: int) -> SheetPage:
     leaving = found.leaving(now)
     ticked = ticked_keys(unit)
     sheet = steps(plan, found.replay, leaving, now, words, kind, found.ahead(now))
-    words = Words(twelve_hour=kind.clock.hours == 12) if kind else words
+    words = replace(words, twelve_hour=kind.clock.hours == 12) if kind else words
     rows = [_row(number, step, ticked, plan, words, now) for number, step in enumerate(sheet, start=1)]
     return SheetPage(
         unit=unit,

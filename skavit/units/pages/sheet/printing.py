@@ -6,7 +6,6 @@ from django.utils.text import slugify
 
 from skavit.background.models import Job
 from skavit.background.work import Outcome, Report, does
-from skavit.core.text.wording import Words
 from skavit.crews.models import Membership
 from skavit.now import read_now
 from skavit.page import shown
@@ -29,7 +28,7 @@ def do_pdf(job: Job, report: Report) -> Outcome:
 
     unit, membership = unit_of_job(job), asked_by(job)
     report(10, "writing the steps")
-    page = sheet_page(unit, Words(twelve_hour=membership.crew.twelve_hour), read_now())
+    page = sheet_page(unit, membership.crew.words, read_now())
     report(40, "drawing the pages")
     return Outcome(
         told="The entry sheet is ready.",

@@ -59,8 +59,8 @@ def tick(request: CrewRequest, pk: int) -> HttpResponse:
         )
     keys = sheet_keys(unit, request.words, request.now)
     said = _moment(number(request.POST, "said"))
+    done = request.POST.get("done") == "1"
     try:
-        done = request.POST.get("done") == "1"
         ticks.set_tick(unit, request.membership, key, keys, done=done, moment=request.moment, said=said)
     except ticks.StepGone as gone:
         if request.htmx:
@@ -68,7 +68,9 @@ def tick(request: CrewRequest, pk: int) -> HttpResponse:
         messages.warning(request, str(gone))
     if request.htmx:
         return HttpResponse(status=HTTPStatus.NO_CONTENT)
-    return redirect(f"{reverse('sheet', args=[pk])}#step-{request.POST.get('number', '1')}")
+    # A step that is ticked leads to the next one, as it does where the page's script is at work.
+    following = max(number(request.POST, "number"), 1) + done
+    return redirect(f"{reverse('sheet', args=[pk])}#step-{following}")
 
 
 def _moment(milliseconds: int) -> datetime | None:

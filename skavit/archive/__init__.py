@@ -1,0 +1,1 @@
+"""What was archived or removed, and how it comes back."""

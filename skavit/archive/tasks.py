@@ -1,0 +1,14 @@
+"""The daily deletion of what was removed long ago. The worker finds this module by its name."""
+
+from procrastinate.contrib.django import app
+
+from skavit.archive.rows import purge_all
+from skavit.background.services import QUEUE
+from skavit.now import read_moment
+
+
+@app.periodic(cron="17 3 * * *")
+@app.task(name="skavit.archive.purge", queue=QUEUE)
+def purge_removed(timestamp: int) -> None:
+    """Once a day."""
+    purge_all(read_moment())

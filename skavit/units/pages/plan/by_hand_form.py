@@ -1,0 +1,85 @@
+"""The form of what was done by hand. It builds the plan file's own words and lets the core's reader judge them."""
+
+from typing import Any
+
+from django import forms
+
+from skavit.core.ground.errors import PlanError
+from skavit.core.ground.strict_json import Node
+from skavit.core.plan.document import Plan
+from skavit.core.plan.edits import add_override
+from skavit.core.plan.overrides import Override
+from skavit.core.plan.times import ClockTime
+from skavit.core.text.wording import capital
+from skavit.typed_fields import DateField, TimeField
+
+WHAT = [
+    ("on", "left on by hand"),
+    ("off", "left off by hand"),
+    ("auto-on", "automatic, switched on by hand"),
+    ("auto-off", "automatic, switched off by hand"),
+    ("auto", "back to automatic"),
+    ("boost_min", "boost, for minutes"),
+    ("countdown-off", "countdown, minutes, then off"),
+    ("countdown-on", "countdown, minutes, then on"),
+    ("holiday_days", "away, for days"),
+    ("power_cut_h", "power cut, for hours"),
+    ("clock_set", "clock set after a power cut"),
+]
+WHOLE_UNIT = ("power_cut_h", "clock_set")
+ASKS_LENGTH = ("boost_min", "countdown-off", "countdown-on", "holiday_days", "power_cut_h")
+
+
+class ByHandForm(forms.Form):
+    """One thing done by hand: when, to which channel, what, and for how long."""
+
+    revision = forms.IntegerField(widget=forms.HiddenInput)
+    date = DateField(label="Date")
+    time = TimeField(label="Time", help_text="Such as 18:10.")
+    what = forms.ChoiceField(choices=WHAT, label="What")
+    length = forms.FloatField(label="How long", required=False, min_value=0, help_text="In the unit that is named.")
+    on_channel = forms.TypedChoiceField(coerce=int, required=False, label="Channel")
+
+    def __init__(self, *args: Any, plan: Plan, **kwargs: Any) -> None:
+        super().__init__(*args, **{"auto_id": "by-hand-%s", **kwargs})
+        channels = self.fields["on_channel"]
+        channels.choices = [(n, c.name) for n, c in enumerate(plan.channels, start=1)]  # type: ignore[attr-defined]
+        if len(plan.channels) == 1:
+            channels.widget = forms.HiddenInput()
+            channels.initial = 1
+        self.override: Override | None = None
+
+    def clean(self) -> dict[str, Any]:
+        """Read it by the core's rules."""
+        data = super().clean() or {}
+        if self.errors:
+            return data
+        what, length = data["what"], data.get("length")
+        if what in ASKS_LENGTH and not length:
+            self.add_error("length", "How long did it last? Accepted: a number.")
+            return data
+        found = {"at": f"{data['date'].isoformat()}T{ClockTime(data['time'])}", "set": _set(what, length)}
+        if what not in WHOLE_UNIT:
+            found["channel"] = data.get("on_channel") or 1
+        try:
+            self.override = Override.read(Node(found))
+        except PlanError as error:
+            self.add_error("length", f"{capital(error.wrong)}. Accepted: {error.accepted}.")
+        return data
+
+    def edit(self, plan: Plan) -> Plan:
+        """The plan with it."""
+        if self.override is None:
+            raise ValueError(self.errors)
+        return add_override(plan, self.override)
+
+
+def _set(what: str, length: float | None) -> Any:
+    """The plan file's word for what was done."""
+    if what == "clock_set":
+        return {"clock_set": True}
+    if what.startswith("countdown"):
+        return {"countdown_min": length, "then": what.removeprefix("countdown-")}
+    if what == "holiday_days":
+        return {"holiday_days": int(length) if length and length == int(length) else length}
+    return {what: length} if what in ASKS_LENGTH else what

@@ -1,0 +1,116 @@
+"""The way of a unit: seven steps from its kind to its hand-over, each with its state and where it is done."""
+
+from dataclasses import dataclass
+
+from django.urls import reverse
+
+from skavit.core.findings import Finding
+from skavit.core.sheet import Step, steps
+from skavit.core.text.wording import Words, count
+from skavit.now import year_at
+from skavit.units.models import Unit
+from skavit.units.pages.sheet.page import ticked_keys
+from skavit.units.results import UnitYear, unit_year
+
+# The sections of the sheet by which a unit counts as keyed.
+KEYED = (
+    *("channels", "clock", "date", "rule", "place", "correction", "operating", "slot", "empty", "holidays"),
+    "unheld",
+)
+# Findings that are mended on the page of clock and sun.
+BY_CLOCK = ("dst-differs", "clock-out", "sun-differs", "sun-swapped")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class WayStep:
+    """One step of the way."""
+
+    slug: str
+    name: str
+    state: str  # at a glance, in two or three words
+    done: bool
+    here: bool  # the first that is not done
+    at: str  # its address; empty where this person has nothing to do there
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Way:
+    """The steps, and the one whose page is shown."""
+
+    steps: list[WayStep]
+    shown: str = ""
+
+    @property
+    def following(self) -> WayStep | None:
+        """The step after the one whose page is shown."""
+        slugs = [step.slug for step in self.steps]
+        place = slugs.index(self.shown) + 1 if self.shown in slugs else len(slugs)
+        return self.steps[place] if place < len(slugs) else None
+
+
+def way(unit: Unit, words: Words, now: int, *, shown: str = "", may_edit: bool = True) -> Way:
+    """How far a unit is."""
+    return way_of(unit, unit_year(unit.plan, year_at(unit.plan.site, now)), words, now, shown=shown, may_edit=may_edit)
+
+
+def way_of(unit: Unit, year: UnitYear, words: Words, now: int, *, shown: str = "", may_edit: bool = True) -> Way:
+    """The same where the unit's year is at hand."""
+    plan, kind = unit.plan, unit.core_kind
+    ticked = ticked_keys(unit)
+    sheet = steps(plan, year.replay, year.leaving(now), now, words, kind)
+    keyed = [step for step in sheet if step.kind in KEYED]
+    entries = bool(plan.unit.all_entries)
+    serious = [finding for finding in year.findings if finding.severity != "note"]
+    by_clock = [finding for finding in serious if finding.code in BY_CLOCK]
+    windows = sum(len(channel.windows) for channel in plan.channels)
+    page = reverse("unit", args=[unit.pk])
+    states = [
+        ("kind", "Kind", unit.kind_name or "which one?", kind is not None, _if(may_edit, "unit-kind", unit)),
+        ("clock", "Clock & sun", *_clock(by_clock, asked=kind is not None), reverse("unit-clock", args=[unit.pk])),
+        ("wanted", "Wanted", count(windows, "window") if windows else "nothing yet", windows > 0, f"{page}#wanted"),
+        ("keyed", "Keyed in", _held(unit) if entries else "nothing yet", entries, f"{page}#keyed"),
+        ("checked", "Checked", *_checked(serious, asked=entries), f"{page}#findings"),
+        ("sheet", "Sheet", *_ticked(sheet, keyed, ticked, asked=entries), reverse("sheet", args=[unit.pk])),
+        ("handover", "Handed over", *_left(sheet, ticked), reverse("handover", args=[unit.pk])),
+    ]
+    here = next((index for index, (_, _, _, done, _) in enumerate(states) if not done), len(states))
+    return Way(
+        steps=[
+            WayStep(slug=slug, name=name, state=state, done=done, here=index == here, at=at)
+            for index, (slug, name, state, done, at) in enumerate(states)
+        ],
+        shown=shown,
+    )
+
+
+def _if(may_edit: bool, name: str, unit: Unit) -> str:
+    return reverse(name, args=[unit.pk]) if may_edit else ""
+
+
+def _clock(by_clock: list[Finding], *, asked: bool) -> tuple[str, bool]:
+    if by_clock:
+        return count(len(by_clock), "finding"), False
+    return ("right", True) if asked else ("as the site", False)
+
+
+def _held(unit: Unit) -> str:
+    held = len(unit.plan.unit.all_entries)
+    return f"{held} entr{'y' if held == 1 else 'ies'}"
+
+
+def _checked(serious: list[Finding], *, asked: bool) -> tuple[str, bool]:
+    if not asked:
+        return "not yet", False
+    return (count(len(serious), "finding"), False) if serious else ("as wanted", True)
+
+
+def _ticked(sheet: tuple[Step, ...], keyed: list[Step], ticked: set[str], *, asked: bool) -> tuple[str, bool]:
+    if not asked:
+        return "not yet", False
+    done = sum(step.key in ticked for step in sheet)
+    return f"{done} of {len(sheet)} ticked", all(step.key in ticked for step in keyed)
+
+
+def _left(sheet: tuple[Step, ...], ticked: set[str]) -> tuple[str, bool]:
+    left = any(step.kind == "mode" and step.key in ticked for step in sheet)
+    return ("left running", True) if left else ("not yet", False)
