@@ -179,7 +179,9 @@ def _best_mask(trial: Trial, channel: int, drafts: Drafts, index: int, groups: f
 
 
 def join(trial: Trial, channels: list[Drafts], limits: Limits) -> tuple[Entry, ...]:
-    """All channels' drafts as entries, those that are equal (or may be, at no harm) in one slot."""
+    """All channels' drafts as entries, those that are equal (or may be, at no harm) in one slot where it has room."""
+    if limits.one_channel:
+        return tuple(d.entry((n,)) for n, own in enumerate(channels, start=1) for d in dict.fromkeys(own))
     channels = _alike(trial, channels, limits)
     shared: dict[Draft, tuple[int, ...]] = {}
     for number, drafts in enumerate(channels, start=1):

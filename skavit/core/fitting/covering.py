@@ -192,7 +192,8 @@ class Covering:
         """What may stand in a slot of each bank, and where it counts."""
         for number, bank in enumerate(banks_of(self.limits)):
             for keyed in self._in_bank(bank.is_pair):
-                parts = [(c,) for c in keyed.channels] if bank.per == "channel" else [keyed.channels]
+                alone = bank.per == "channel" or self.limits.one_channel
+                parts = [(c,) for c in keyed.channels] if alone else [keyed.channels]
                 for channels in parts:
                     entries = [draft.entry(tuple(c + 1 for c in channels)) for draft in keyed.drafts]
                     holds = holds_pair(bank, *entries) if bank.is_pair else holds_single(bank, entries[0])

@@ -85,6 +85,7 @@ class FewestWrong:
         self.trial, self.limits = trial, limits
         self.banks = banks_of(limits)
         self.apart = all(bank.per == "channel" for bank in self.banks)
+        self.alone = limits.one_channel  # a slot is one channel's, and counts among all
         counts = [bank.count for bank in self.banks]
         self.most = sum(count for count in counts if count is not None) if None not in counts else None
         if any(bank.per == "day-group" for bank in self.banks):
@@ -235,7 +236,7 @@ class FewestWrong:
         best: list[tuple[int, int, tuple[Slots, ...]]] = []
         counter = 0
 
-        def go_on(channel: int, wrong: int, used: frozenset[Drafts], sets: tuple[Slots, ...]) -> None:
+        def go_on(channel: int, wrong: int, used: frozenset[tuple[int, Drafts]], sets: tuple[Slots, ...]) -> None:
             nonlocal counter
             if channel == len(lists):
                 counter += 1
@@ -247,7 +248,7 @@ class FewestWrong:
                     return
                 if len(best) == MEASURED and wrong + more + rest[channel] >= -best[0][0]:
                     return
-                joined = used | frozenset(slots)
+                joined = used | frozenset((channel if self.alone else 0, slot) for slot in slots)
                 if self.apart or self.most is None or len(joined) <= self.most:
                     go_on(channel + 1, wrong + more, joined, (*sets, slots))
 
@@ -261,7 +262,7 @@ class FewestWrong:
         for number, slots in enumerate(sets, start=1):
             for slot in slots:
                 channels[slot] = (*channels.get(slot, ()), number)
-        if self.apart:
+        if self.apart or self.alone:
             return tuple(d.entry((n,)) for n, slots in enumerate(sets, start=1) for slot in slots for d in slot)
         return tuple(draft.entry(numbers) for slot, numbers in channels.items() for draft in slot)
 

@@ -8,6 +8,7 @@ from skavit.core.kinds.kind import Dialogue, Kind, Press
 from skavit.core.plan.days import WEEKDAYS, Weekdays
 from skavit.core.plan.entry import MAX_PULSE_S
 from skavit.core.sun.days import SunEvent
+from skavit.core.text.wording import FULL_DAYS
 
 NO_DAYS = "--"
 NO_HOUR = "--"
@@ -19,7 +20,6 @@ LONGEST_RUN_MIN = 24 * 60 - 1
 YEARS = range(2000, 2100)
 OWN_SHORT = tuple(name.capitalize()[:2] for name in WEEKDAYS)
 DARK = "–"
-MOST_COMBINED_CHANNELS = 3
 
 _TWO_DIGITS = tuple(f"{n:02d}" for n in range(60))
 _ALWAYS: dict[str, tuple[str, ...]] = {
@@ -34,6 +34,30 @@ _ALWAYS: dict[str, tuple[str, ...]] = {
     **dict.fromkeys(("spray_min", "spray_s", "pause_min", "pause_s"), _TWO_DIGITS),
     "pulse": tuple(map(str, range(1, MAX_PULSE_S + 1))),
     **{name: (DARK, word) for name, word in zip(WEEKDAYS, OWN_SHORT, strict=True)},
+}
+
+_FIELD_TEXT = {
+    "event": "sun or clock",
+    "days": "days",
+    "utc": "hours from Greenwich",
+    "table": "latitude of its table",
+    "rise_min": "sunrise, minutes",
+    "set_min": "sunset, minutes",
+    "rise_hour": "sunrise, hour",
+    "rise_minute": "sunrise, minute",
+    "set_hour": "sunset, hour",
+    "set_minute": "sunset, minute",
+    "run": "run, minutes",
+    "pulse": "pulse, seconds",
+    "action": "ON or OFF",
+    "operating": "mode of operation",
+    "channel_mode": "channels switch",
+    **{
+        f"{name}_{unit}": f"{name}, {word}"
+        for name in ("spray", "pause")
+        for unit, word in (("min", "minutes"), ("s", "seconds"))
+    },
+    **{name: FULL_DAYS[bit] for bit, name in enumerate(WEEKDAYS)},
 }
 
 Values = Mapping[str, str]
@@ -119,10 +143,18 @@ def days_word(mask: int) -> str:
     return " ".join(name for bit, name in enumerate(OWN_SHORT) if mask >> bit & 1)
 
 
+def field_text(field: str) -> str:
+    """A field of a dialogue as one says it: ON hour; sunrise, minutes."""
+    if field in _FIELD_TEXT:
+        return _FIELD_TEXT[field]
+    half, _, name = field.partition("_")
+    return f"{half.upper()} {_FIELD_TEXT.get(name, name)}" if half in ("on", "off") else field.replace("_", " ")
+
+
 def channel_words(kind: Kind) -> tuple[str, ...]:
     """The channels that its channel key steps through."""
     single = [str(number) for number in range(1, kind.channels + 1)]
-    if kind.channels == 1 or kind.channels > MOST_COMBINED_CHANNELS:
+    if kind.channels == 1 or kind.plan_limits.one_channel:
         return tuple(single)
     return tuple("+".join(some) for size in range(1, kind.channels + 1) for some in combinations(single, size))
 

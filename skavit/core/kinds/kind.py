@@ -40,6 +40,7 @@ PLACES = ("coordinates", "region", "table", "none")
 OFFSETS = ("none", "entry", "minutes", "clock-time")
 Shape = Literal["single", "pair", "run"]
 SHAPES: tuple[Shape, ...] = get_args(Shape)
+MOST_COMBINED_CHANNELS = 3
 EVENTS = ("clock", "dawn", "sunrise", "sunset", "dusk")
 ENTRY_FIELDS = ("action", "event", "hour", "minute", "second", "offset")
 FIELDS = (
@@ -263,7 +264,9 @@ class Kind(Record):
     @property
     def plan_limits(self) -> Limits:
         """The limits of a plan for it: the sun events that it has, and pairs where a slot holds an ON and its OFF."""
-        limits = replace(self.limits, sun_events=self.sun_events)
+        # Of more outputs than its key combines, a slot names one.
+        alone = self.channels > MOST_COMBINED_CHANNELS or self.limits.one_channel
+        limits = replace(self.limits, sun_events=self.sun_events, one_channel=alone)
         if self.slot.shape == "single" or limits.slots is not None:
             return limits
         pairs = Bank(shape="pair", count=self.slots, off_days="same")

@@ -62,7 +62,7 @@ def place_values(kind: Kind, site: Site, sun: SunSettings, year: int) -> tuple[d
         "longitude": degrees_word(longitude, "longitude"),
         "utc": utc_word(standard if told.utc_offset_min is None else told.utc_offset_min),
     }
-    return values, "Look at N and S, E and W. The offset from UTC is that of standard time, without daylight saving."
+    return values, "Look at N and S, E and W. The zone is that of standard time, without daylight saving."
 
 
 def plan_for_kind(plan: Plan, kind: Kind) -> Plan:

@@ -107,6 +107,7 @@ class Limits(Record):
     holidays: int | None = member(whole(0, MAX_ENTRIES), default=None)
     holiday_days_max: int | None = member(whole(0, 366), default=None)
     limited_times: bool = member(flag(), default=False)
+    one_channel: bool = member(flag(), default=False)  # an entry acts on one channel: the same on two takes two slots
     # "correction": an offset is keyed as the channel's correction only.
     offset_by: str = member(word(["entry", "correction"]), default="entry")
 

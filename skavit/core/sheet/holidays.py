@@ -71,7 +71,8 @@ def unheld(occasion: Occasion) -> list[Step]:
     if unit.channel_mode != "independent" and kind.channels_dialogue is None:
         found.append(f"channels that switch {CHANNEL_TEXT[unit.channel_mode]}")
     adjusts = [occasion.plan.adjust_of(number) for number in range(1, len(occasion.plan.channels) + 1)]
-    corrected = kind.margin_min > 0 or any(adjust != NO_ADJUST for adjust in adjusts)
+    margin_stays = kind.margin_min > 0 and kind.sun.offset != "entry"
+    corrected = margin_stays or any(adjust != NO_ADJUST for adjust in adjusts)
     if occasion.uses_sun and kind.correction_dialogue is None and corrected:
         found.append("a correction of its sun times")
     return [

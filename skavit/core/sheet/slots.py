@@ -248,7 +248,11 @@ def _sun_values(kind: Kind, at: SunTime, half: str, fields: set[str], where: str
         raise SkavitError(f"{where}: its slots take no {at.event.name.lower()}")
     if at.offset_min and f"{half}offset" not in fields:
         raise SkavitError(f"{where}: its slots take no offset; fit again, with offsets keyed as a correction")
-    offset = f"{at.offset_min:+d}" if at.offset_min else "0"
+    offset_min = at.offset_min
+    if kind.correction_dialogue is None:
+        # A margin that no correction takes off is taken off with each entry's own offset.
+        offset_min += kind.margin_min if at.event.morning else -kind.margin_min
+    offset = f"{offset_min:+d}" if offset_min else "0"
     return {f"{half}event": event_word(kind, at.event), f"{half}offset": offset}
 
 

@@ -20,9 +20,9 @@ from skavit.core.text.wording import PLAIN
 NOON = day_number(date(2027, 2, 16)) * 86400 + 43200
 
 
-def refused(kind, rows):
+def refused(kind, rows, more=()):
     """(entries that were fitted, what the kind's sheet refuses of its slots)."""
-    channels = [rows, *([] for _ in range(kind.channels - 1))]
+    channels = [rows, list(more), *([] for _ in range(kind.channels - 2))][: kind.channels]
     plan = fit(plan_for_kind(make_plan(channels=channels), kind), 2027).plan
     instant = local_instant(plan, NOON)
     year = replay(plan, date(2027, 1, 1), date(2027, 12, 31))
@@ -32,7 +32,7 @@ def refused(kind, rows):
 
 class KindsTest(unittest.TestCase):
     @settings(max_examples=60, deadline=None)
-    @given(st.lists(windows, min_size=1, max_size=2), st.sampled_from(shipped_kinds()))
-    def test_what_is_fitted_for_a_kind_its_sheet_keys(self, rows, kind):
-        entries, wrong = refused(kind, rows)
+    @given(st.lists(windows, min_size=1, max_size=2), st.sampled_from(shipped_kinds()), st.booleans())
+    def test_what_is_fitted_for_a_kind_its_sheet_keys(self, rows, kind, on_two):
+        entries, wrong = refused(kind, rows, rows if on_two else ())
         self.assertEqual(wrong, [], [entry.to_json() for entry in entries])

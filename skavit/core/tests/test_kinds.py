@@ -19,12 +19,13 @@ from skavit.core.plan.days import WEEKDAYS
 from skavit.core.plan.sun_settings import SunSettings
 from skavit.core.plan.times import day_number
 from skavit.core.sheet import steps
+from skavit.core.sheet.keypad import Keypad, WrongKey
+from skavit.core.sheet.played import follow
 from skavit.core.simulation.handover import handover
 from skavit.core.simulation.replay import replay
 from skavit.core.site.almanac import unit_almanac
 from skavit.core.site.clock import zone_clock
 from skavit.core.tests.builders import entry, local_instant, make_plan, window
-from skavit.core.tests.keypad import Keypad, WrongKey, follow
 from skavit.core.text.wording import PLAIN
 
 NOW = day_number(date(2027, 2, 16)) * DAY_S + 14 * 3600 + 25 * 60  # a Tuesday
@@ -178,7 +179,7 @@ class KeypadTest(unittest.TestCase):
                     (adjust.sunrise_min + kind.margin_min, adjust.sunset_min - kind.margin_min),
                 )
             if kind.sun.offset == "clock-time":
-                self.check_corrected_times(keypad.settings["channels"][str(number)], plan, adjust)
+                self.check_corrected_times(keypad.channels[str(number)], plan, adjust)
 
     def check_corrected_times(self, keyed, plan, adjust):
         today = NOW // DAY_S

@@ -1,15 +1,23 @@
-"""A unit of any kind as its keys know it: a small machine that does just what the kind says, and no more."""
+"""A unit of any kind as its keys know it: a small machine that does just what the kind says, and no more.
 
+With it a sheet is tried before anybody stands at the cabinet: the keys of each step are pressed, and what comes of them is
+seen. It knows the kind alone, and no plan.
+"""
+
+from collections.abc import Iterator
 from dataclasses import dataclass, field
 
+from skavit.core.ground.errors import SkavitError
 from skavit.core.kinds.fields import CLOCK_WORD, NO_DAYS, NO_HOUR, applies, options
-from skavit.core.kinds.kind import Kind, Press
+from skavit.core.kinds.kind import Dialogue, FieldKey, Kind, Press
 
 MOST_TURNS = 1000
 UNKNOWN_SLOTS = 6
 
+Shown = dict[str, str]  # texts of fields, by their names
 
-class WrongKey(Exception):
+
+class WrongKey(SkavitError):
     """A key that the unit does not have, or that does nothing there."""
 
 
@@ -18,39 +26,46 @@ class Keypad:
     """Starts with a wrong clock, another place, stray entries and in a mode by hand."""
 
     kind: Kind
-    settings: dict = field(default_factory=dict)
+    settings: dict[str, Shown] = field(default_factory=dict)
+    channels: dict[str, Shown] = field(default_factory=dict)  # settings that each channel has of its own
     open: str = ""
     slot: int = 0
     cursor: int = 0
-    draft: dict = field(default_factory=dict)
-    trail: list = field(default_factory=list)
-    touched: list = field(default_factory=list)  # of lock, PIN and summer key
-    holidays: list = field(default_factory=list)
+    draft: Shown = field(default_factory=dict)
+    trail: list[tuple[tuple[str, ...], int]] = field(default_factory=list)
+    touched: list[str] = field(default_factory=list)  # of lock, PIN and summer key
+    holidays: list[Shown] = field(default_factory=list)
     was_reset: bool = False
 
-    def __post_init__(self):
-        self.memory = [self._stray(n) for n in range(self.kind.slots or UNKNOWN_SLOTS)]
+    def __post_init__(self) -> None:
+        """Let it stand as somebody might find it."""
+        has_slots = self.kind.slot_dialogue is not None
+        count = (self.kind.slots or UNKNOWN_SLOTS) if has_slots else 0
+        self.memory: list[Shown | None] = [self._stray(n) for n in range(count)]
         self.mode = len(self.kind.modes.cycle) - 1 if self.kind.modes else 0
         for name, dialogue in self.kind.dialogues():
             if name not in ("slot", "holidays"):
                 self.settings[name] = {
-                    t.field: options(self.kind, name, t.field)[-1 - n % 3] for n, t in enumerate(dialogue.fields)
+                    t.field: _of(options(self.kind, name, t.field), -1 - n % 3) for n, t in enumerate(dialogue.fields)
                 }
 
-    def _fields(self, name):
-        return dict(self.kind.dialogues())[name].fields
+    def _dialogue(self, name: str) -> Dialogue:
+        return dict(self.kind.dialogues())[name]
 
-    def _first(self, name):
-        return {t.field: options(self.kind, name, t.field)[0] for t in self._fields(name)}
+    def _fields(self, name: str) -> tuple[FieldKey, ...]:
+        return self._dialogue(name).fields
 
-    def _stray(self, n):
+    def _first(self, name: str) -> Shown:
+        return {t.field: _of(options(self.kind, name, t.field), 0) for t in self._fields(name)}
+
+    def _stray(self, n: int) -> Shown | None:
         values = self._first("slot")
         for turned in self._fields("slot"):
             texts = [t for t in options(self.kind, "slot", turned.field) if t not in (NO_DAYS, NO_HOUR)]
-            values[turned.field] = texts[(n + 1) % len(texts)]
+            values[turned.field] = _of(tuple(texts), n + 1)
         return values if n % 2 == 0 else None
 
-    def _sequences(self):
+    def _sequences(self) -> Iterator[tuple[str, tuple[Press, ...]]]:
         for name, dialogue in self.kind.dialogues():
             yield name, dialogue.enter
         if self.kind.reset:
@@ -59,17 +74,26 @@ class Keypad:
             if presses:
                 yield name, presses
 
-    def read(self, name):
+    def read(self, name: str) -> str:
         """The text that a field shows."""
-        return self.kind.modes.cycle[self.mode].word if name == "mode" else self.draft[name]
+        if name == "mode" and self.kind.modes:
+            return self.kind.modes.cycle[self.mode].word
+        if name not in self.draft:
+            raise WrongKey(f"{self.kind.name} shows no {name.replace('_', ' ')} there")
+        return self.draft[name]
 
     @property
-    def shows_empty(self):
+    def shows_empty(self) -> bool:
         """Whether the slot that is shown is empty."""
         return self.open == "slot" and self.memory[self.slot] is None
 
-    def press(self, press: Press):
-        """Press as a step says."""
+    @property
+    def asked(self) -> tuple[str, ...]:
+        """The fields that the open dialogue shows now, in order."""
+        return tuple(turned.field for turned in self._asked()) if self.open else ()
+
+    def press(self, press: Press) -> None:
+        """Press as a step says. Raises :class:`WrongKey`."""
         if not press.until:
             for _ in range(press.times):
                 self._key(press.keys, press.hold_s)
@@ -78,17 +102,17 @@ class Keypad:
             if self.read(press.field) == press.until:
                 return
             self._key(press.keys, press.hold_s)
-        raise WrongKey(f"{press.keys} never brings {press.field} to {press.until}")
+        raise WrongKey(f"{_named(press.keys)} never brings {press.field.replace('_', ' ')} to {press.until}")
 
-    def _key(self, keys, hold_s):
+    def _key(self, keys: tuple[str, ...], hold_s: int) -> None:
         if not set(keys) <= set(self.kind.keys):
-            raise WrongKey(f"{self.kind.name} has no {keys}")
+            raise WrongKey(f"{self.kind.name} has no key {_named(keys)}")
         if self.open:
             self._in_dialogue(keys, hold_s)
         else:
             self._idle(keys, hold_s)
 
-    def _idle(self, keys, hold_s):
+    def _idle(self, keys: tuple[str, ...], hold_s: int) -> None:
         if not self.trail and self.kind.modes and keys == (self.kind.modes.key,) and not hold_s:
             self.mode = (self.mode + 1) % len(self.kind.modes.cycle)
             return
@@ -101,10 +125,11 @@ class Keypad:
                 return
             if wanted[: len(self.trail)] == self.trail:
                 return
-        raise WrongKey(f"{self.kind.name}: {self.trail} leads nowhere")
+        told = ", ".join(_named(trail) + (f" held {held} s" if held else "") for trail, held in self.trail)
+        raise WrongKey(f"{told}: leads nowhere")
 
-    def _into(self, name):
-        if name == "reset":
+    def _into(self, name: str) -> None:
+        if name == "reset" and self.kind.reset:
             self.was_reset = True
             held = {p.field: p.reads for p in self.kind.reset.holds}
             count = self.kind.reset.held_slots
@@ -116,30 +141,30 @@ class Keypad:
             self.slot = 0
             self._load()
 
-    def _load(self):
+    def _load(self) -> None:
         self.cursor = 0
         if self.open == "holidays":
             self.draft = self._first("holidays")
         elif self.open != "slot":
             self.draft = dict(self.settings[self.open])
-        elif self.memory[self.slot] is None:
-            self.draft = self._first("slot") | {p.field: p.reads for p in self.kind.slot.begins}
         else:
-            self.draft = dict(self.memory[self.slot])
+            held = self.memory[self.slot]
+            begun = {p.field: p.reads for p in self.kind.slot.begins}
+            self.draft = self._first("slot") | begun if held is None else dict(held)
 
-    def _asked(self):
+    def _asked(self) -> list[FieldKey]:
         """The fields that it asks for, with the values so far."""
         return [t for t in self._fields(self.open) if applies(self.kind, t.field, self.draft)]
 
-    def _in_dialogue(self, keys, hold_s):
-        dialogue = dict(self.kind.dialogues())[self.open]
-        (clear,) = self.kind.slot.clear or (Press(keys=()),)
+    def _in_dialogue(self, keys: tuple[str, ...], hold_s: int) -> None:
+        dialogue = self._dialogue(self.open)
+        clear = self.kind.slot.clear[0] if self.kind.slot.clear else Press(keys=())
         if self.open == "slot" and (keys, hold_s) == (clear.keys, clear.hold_s):
             self.memory[self.slot] = None
             self._load()
             return
         if len(keys) > 1 or hold_s:
-            raise WrongKey(f"{keys} held does nothing in {self.open}")
+            raise WrongKey(f"{_named(keys)} held does nothing there")
         (key,) = keys
         asked = self._asked()
         turnable = [asked[self.cursor]] if dialogue.each and self.cursor < len(asked) else []
@@ -147,7 +172,8 @@ class Keypad:
         for turned in turnable:
             if turned.key == key:
                 texts = options(self.kind, self.open, turned.field)
-                self.draft[turned.field] = texts[(texts.index(self.draft[turned.field]) + 1) % len(texts)]
+                here = texts.index(self.draft[turned.field]) if self.draft[turned.field] in texts else -1
+                self.draft[turned.field] = _of(texts, here + 1)
                 return
         if key == dialogue.accept and (not dialogue.each or self.cursor < len(asked)):
             self.cursor += 1
@@ -160,20 +186,20 @@ class Keypad:
         elif key == dialogue.leave:
             self.open = ""
         else:
-            raise WrongKey(f"{key} does nothing in {self.open}")
+            raise WrongKey(f"{key} does nothing there")
 
-    def _save(self):
+    def _save(self) -> None:
         values = {t.field: self.draft[t.field] for t in self._asked()}
         if self.open == "slot":
             self.memory[self.slot] = None if self._unused(values) else values
         elif self.open == "holidays":
             self.holidays.append(values)
         elif "channel" in values:
-            self.settings.setdefault("channels", {})[values["channel"]] = values
+            self.channels[values["channel"]] = values
         else:
             self.settings[self.open] = values
 
-    def _unused(self, values):
+    def _unused(self, values: Shown) -> bool:
         if NO_DAYS in values.values() or NO_HOUR in values.values():
             return True
         if self.kind.slot.cleared_by != "equal-times":
@@ -182,18 +208,10 @@ class Keypad:
         return on == off and on[0] in ("", CLOCK_WORD)
 
 
-def follow(keypad: Keypad, steps):
-    """Do what the steps of a sheet say, and nothing else; gives the steps whose display did not come."""
-    failed = []
-    for step in steps:
-        for _ in range(step.repeat):
-            for press in step.presses:
-                keypad.press(press)
-            if step.otherwise and not keypad.shows_empty:
-                for press in step.otherwise:
-                    keypad.press(press)
-            if step.kind == "empty" and step.display and not keypad.shows_empty:
-                failed.append(step.title)
-        for press in step.then:
-            keypad.press(press)
-    return failed
+def _of(texts: tuple[str, ...], place: int) -> str:
+    """One of the texts that a field steps through, over and over."""
+    return texts[place % len(texts)] if texts else ""
+
+
+def _named(keys: tuple[str, ...]) -> str:
+    return " with ".join(keys)
