@@ -1,17 +1,17 @@
 """Adjusting a kind to the manual in hand. What is typed becomes a document that the core's reader judges."""
 
+from collections.abc import Iterator
 from typing import Any
 
 from django import forms
 
-from skavit.core.ground.errors import PlanError
-from skavit.core.ground.strict_json import Node
-from skavit.core.kinds import Kind, read_kind
+from skavit.core.kinds import Kind
 from skavit.core.kinds.kind import OFFSETS, RULES
-from skavit.core.text.wording import RULE_TEXT, capital
+from skavit.core.kinds.offsets import with_offset
+from skavit.core.text.wording import RULE_TEXT
+from skavit.kinds.document_form import DocumentForm, Group
 from skavit.kinds.selectors import OFFSET_TEXT
 from skavit.typed_fields import check_size
-from skavit.versions import VersionField
 
 KEY_PREFIX = "key-"
 # Each field and where its value stands in the kind's document.
@@ -30,7 +30,6 @@ PATHS = {
     "morning_word": ("sun", "morning_word"),
     "evening_word": ("sun", "evening_word"),
     "margin_min": ("sun", "margin_min"),
-    "offset": ("sun", "offset"),
     "empty": ("slot", "empty"),
     "on_word": ("slot", "on_word"),
     "off_word": ("slot", "off_word"),
@@ -59,8 +58,8 @@ def _number(label: str, low: int, high: int, help_text: str = "") -> forms.Integ
     return forms.IntegerField(min_value=low, max_value=high, required=False, label=label, help_text=help_text)
 
 
-class KindForm(forms.Form):
-    """The parts of a kind that manuals differ in; its dialogues are changed in its file."""
+class KindForm(DocumentForm):
+    """The parts of a kind that manuals differ in; its keys and its memory have forms of their own."""
 
     name = _words("Name", needed=True, help_text="What it is, in general words.", longest=80)
     says = _words("In a sentence", needed=True, longest=300)
@@ -100,12 +99,8 @@ class KindForm(forms.Form):
         widget=forms.Textarea(attrs={"rows": 4}), required=False, label="Before mounting, a line each"
     )
 
-    version = VersionField()
-
     def __init__(self, *args: Any, kind: Kind, version: int, **kwargs: Any) -> None:
-        super().__init__(*args, **{**kwargs, "initial": _shown(kind) | {"version": version}})
-        self.kind = kind
-        self.made: Kind | None = None
+        super().__init__(*args, kind=kind, version=version, **kwargs)
         if kind.modes is None:
             del self.fields["returns"]
         for key in kind.keys:
@@ -113,17 +108,28 @@ class KindForm(forms.Form):
                 max_length=30, label=f"Key “{key}” is marked", initial=key
             )
 
-    def clean(self) -> dict[str, Any]:
-        """The kind with what was typed, if the core takes it."""
-        data = super().clean() or {}
-        if self.errors:
-            return data
-        try:
-            self.made = read_kind(Node(_document(self.kind, data)))
-        except PlanError as error:
-            message = f"{capital(error.path or 'the kind')}: {error.wrong}. Accepted: {error.accepted}."
-            raise forms.ValidationError(message) from error
-        return data
+    @staticmethod
+    def shown(kind: Kind) -> dict[str, Any]:
+        """What the form shows of a kind."""
+        return _shown(kind)
+
+    def document(self, data: dict[str, Any]) -> dict[str, Any]:
+        """The kind's document with what was typed."""
+        return _document(self.kind, data)
+
+    def make(self, data: dict[str, Any]) -> Kind:
+        """The kind with what was typed; where it takes its offset another way, with the keys for that."""
+        return with_offset(super().make(data), data["offset"])
+
+    def groups(self) -> Iterator[Group]:
+        """The fields by what they are about."""
+        yield self.group("What it is", "name", "says", "channels", "before")
+        yield self.group("Clock", "hours", "hours_switch", "has_date", "rules", "battery", "reserve_h", "charge_h",
+                         "settle_min")  # fmt: skip
+        yield self.group("Slots", "entries", "day_groups", "clock_step_s", "empty", "on_word", "off_word")
+        yield self.group("Sun", "morning_word", "evening_word", "margin_min", "offset", "sun_offset_max_min")
+        yield self.group("Mode, cover, screen", "returns", "cover_switches", "dark_after_s")
+        yield self.group("Keys", *(f"{KEY_PREFIX}{key}" for key in self.kind.keys))
 
 
 class KindFileForm(forms.Form):
@@ -141,6 +147,7 @@ def _shown(kind: Kind) -> dict[str, Any]:
             value = getattr(value, step, None)
         found[field] = list(value) if isinstance(value, tuple) else value
     found["hours"] = str(kind.clock.hours)
+    found["offset"] = kind.sun.offset
     groups = kind.limits.to_json().get("day_groups", [])
     found["day_groups"] = [group for group in groups if isinstance(group, str)]
     return found

@@ -3,8 +3,9 @@
 import json
 
 from django.contrib import messages
-from django.http import HttpResponse
+from django.http import Http404, HttpResponse
 from django.shortcuts import redirect, render
+from django.urls import reverse
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
 from skavit.core.formats.schema import kind_schema
@@ -14,7 +15,12 @@ from skavit.core.kinds.kind import SECTIONS
 from skavit.crews.access import editors, members
 from skavit.crews.request import CrewRequest
 from skavit.kinds import selectors, services
+from skavit.kinds.document_form import DocumentForm
 from skavit.kinds.forms import KindFileForm, KindForm
+from skavit.kinds.keys_form import KeysForm
+from skavit.kinds.memory_form import MemoryForm
+from skavit.kinds.playing import play_page, trouble
+from skavit.page import shown
 from skavit.typed_fields import in_words
 from skavit.versions import CONFLICT, Stale, show_stale
 
@@ -37,7 +43,8 @@ def _library(request: CrewRequest, form: KindFileForm) -> HttpResponse:
 @require_GET
 def shipped(request: CrewRequest, slug: str) -> HttpResponse:
     """A kind that ships."""
-    return render(request, "kinds/kind.html", {"slug": slug, **selectors.kind_page(selectors.shipped_kind(slug))})
+    page = selectors.kind_page(selectors.shipped_kind(slug))
+    return render(request, "kinds/kind.html", {"slug": slug, "play": reverse("kind-play", args=[slug]), **page})
 
 
 @members
@@ -47,7 +54,8 @@ def own(request: CrewRequest, pk: int) -> HttpResponse:
     row = selectors.own_kind(request.crew, pk)
     page = selectors.kind_page(row.kind)
     steps = list(zip(row.kind.order, page["order"], strict=True))
-    return render(request, "kinds/kind.html", {"row": row, "steps": steps, **page})
+    context = {"row": row, "steps": steps, "play": reverse("kind-own-play", args=[pk]), "wrong": trouble(row.kind)}
+    return render(request, "kinds/kind.html", {**context, **page})
 
 
 @editors
@@ -58,25 +66,56 @@ def copy(request: CrewRequest, slug: str) -> HttpResponse:
     return redirect("kind-edit", pk=row.pk)
 
 
+FORMS: dict[str, type[DocumentForm]] = {"": KindForm, "memory": MemoryForm, "keys": KeysForm}
+FORM_NAMES = {"": "What it is", "memory": "Memory, place, modes", "keys": "Keys and steps"}
+
+
 @editors
 @require_http_methods(["GET", "POST"])
-def edit(request: CrewRequest, pk: int) -> HttpResponse:
-    """Adjust one of the crew's kinds."""
+def edit(request: CrewRequest, pk: int, part: str = "") -> HttpResponse:
+    """Adjust one of the crew's kinds, in one of the forms that show it."""
+    if part not in FORMS:
+        raise Http404
     row = selectors.own_kind(request.crew, pk)
-    form = KindForm(request.POST if request.method == "POST" else None, kind=row.kind, version=row.version)
+    form = FORMS[part](request.POST if request.method == "POST" else None, kind=row.kind, version=row.version)
     in_words(form, request.words)
     status = UNPROCESSABLE
     if form.is_bound and form.is_valid() and form.made:
         try:
             services.save_kind(request.membership, row, form.made, form.cleaned_data["version"])
         except services.NameTaken as error:
-            form.add_error("name", str(error))
+            form.add_error("name" if "name" in form.fields else None, str(error))
         except Stale as stale:
             show_stale(form, stale)
             status = CONFLICT
         else:
+            messages.success(request, "Saved.")
             return redirect("kind-own", pk=row.pk)
-    return render(request, "kinds/edit.html", {"row": row, "form": form}, status=status if form.is_bound else 200)
+    context = {"row": row, "form": form, "parts": FORM_NAMES.items(), "part": part}
+    return render(request, "kinds/edit.html", context, status=status if form.is_bound else 200)
+
+
+@members
+@require_GET
+def shipped_play(request: CrewRequest, slug: str) -> HttpResponse:
+    """A kind that ships, played through key by key."""
+    kind = selectors.shipped_kind(slug)
+    return _play(request, kind, reverse("kind", args=[slug]))
+
+
+@members
+@require_GET
+def own_play(request: CrewRequest, pk: int) -> HttpResponse:
+    """One of the crew's kinds, played through key by key."""
+    return _play(request, selectors.own_kind(request.crew, pk).kind, reverse("kind-own", args=[pk]))
+
+
+def _play(request: CrewRequest, kind: CoreKind, back: str) -> HttpResponse:
+    try:
+        at = int(request.GET.get("at", 1))
+    except ValueError:
+        at = 1
+    return render(request, "kinds/play.html", shown(play_page(kind, at, back)))
 
 
 @editors

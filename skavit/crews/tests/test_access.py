@@ -16,7 +16,16 @@ from skavit.units.services.as_found import keep_as_found
 OPEN = {"login", "health", "begin", "join", "password-new", "password-forgotten"}
 # Pages that a viewer may see; all else refuses a viewer.
 SEEN_BY_VIEWER = {"round", "find", "site", "unit", "night", "export", "schema", "sheet", "logout"}
-SEEN_BY_VIEWER |= {"kinds", "kind", "kind-file", "kind-schema", "kind-own", "kind-own-file"}
+SEEN_BY_VIEWER |= {
+    "kinds",
+    "kind",
+    "kind-file",
+    "kind-schema",
+    "kind-own",
+    "kind-own-file",
+    "kind-play",
+    "kind-own-play",
+}
 SEEN_BY_VIEWER |= {
     "cities",
     "zone",
@@ -48,7 +57,7 @@ OWNERS_ONLY = {
 }
 OWNERS_ONLY |= {"invite", "invitation-back", "demo-remove"}
 # Pages that are the same for every crew.
-WITHOUT_CREW = {"kinds", "kind", "kind-copy", "kind-file", "kind-schema", "kind-import"}
+WITHOUT_CREW = {"kinds", "kind", "kind-play", "kind-copy", "kind-file", "kind-schema", "kind-import"}
 WITHOUT_CREW |= {"cities", "zone", "calculators", "calculator", "keep"}
 WITHOUT_OBJECT = WITHOUT_CREW | {"round", "find", "crew", "person-add", "site-new", "schema", "logout", *OPEN}
 WITHOUT_OBJECT |= {"account", "archive", "leave", "invite", "demo-remove"}
@@ -85,6 +94,7 @@ class EveryAddressTest(TestCase):
             "token": "no-such-token",
             "what": "unit",
             "act": "archive",
+            "part": "keys",
         }
         installer = member(self.crew)
         values["record_pk"] = keep_as_found(
@@ -100,7 +110,7 @@ class EveryAddressTest(TestCase):
                 given["pk"] = self.unit.site.pk
             if pattern.name == "calculator":
                 given["slug"] = "sun"
-            if pattern.name in ("kind-own", "kind-edit", "kind-order", "kind-own-file"):
+            if pattern.name.startswith("kind-") and "pk" in names:
                 given["pk"] = kind.pk
             if pattern.name.startswith("person-") and names:
                 given["pk"] = member(self.crew, "viewer").pk

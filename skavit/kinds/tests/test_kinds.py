@@ -7,9 +7,12 @@ from django.test import TestCase
 from django.urls import reverse
 
 from skavit.core.kinds import shipped_kinds
+from skavit.core.kinds.kind import Press
+from skavit.core.sheet.played import played
 from skavit.crews.tests.builders import make_crew, make_unit, member
 from skavit.kinds.forms import KindForm
 from skavit.kinds.models import Kind
+from skavit.kinds.views import FORMS
 from skavit.units.models import Unit
 
 
@@ -26,9 +29,9 @@ class LibraryTest(TestCase):
         self.client.post(reverse("kind-copy", args=[slug]))
         return Kind.objects.latest("pk")
 
-    def typed(self, row, **changes):
+    def typed(self, row, form_class=KindForm, **changes):
         """What the form shows, as a browser would send it back."""
-        form = KindForm(kind=row.kind, version=row.version)
+        form = form_class(kind=row.kind, version=row.version)
         sent = {}
         for name, field in form.fields.items():
             value = form.initial.get(name, field.initial)
@@ -39,13 +42,83 @@ class LibraryTest(TestCase):
     def edit(self, row, **changes):
         return self.client.post(reverse("kind-edit", args=[row.pk]), self.typed(row, **changes))
 
+    def edit_part(self, row, part, **changes):
+        sent = self.typed(row, FORMS[part], **changes)
+        answer = self.client.post(reverse("kind-edit-part", args=[row.pk, part]), sent)
+        row.refresh_from_db()
+        return answer
+
     def test_a_copy_kept_unchanged_is_the_same_kind(self):
         for kind in shipped_kinds():
+            row = self.copied(kind.slug)
+            for part in ("memory", "keys"):
+                with self.subTest(kind.name, part=part):
+                    self.assertRedirects(self.edit_part(row, part), reverse("kind-own", args=[row.pk]))
+                    self.assertEqual(row.kind, kind)
             with self.subTest(kind.name):
-                row = self.copied(kind.slug)
                 self.assertRedirects(self.edit(row), reverse("kind-own", args=[row.pk]))
                 row.refresh_from_db()
                 self.assertEqual(row.kind, kind)
+
+    def test_seven_ons_and_seven_offs_made_by_forms_alone(self):
+        """A landscape switch whose memory is in two parts, one of seven ONs and one of seven OFFs."""
+        row = self.copied("wall-switch-weekly")
+        self.edit(row, name="Landscape switch", entries="14")
+        row.refresh_from_db()
+        self.edit_part(row, "memory", bank_1_shape="on", bank_1_count="7", bank_2_shape="off", bank_2_count="7",
+                       mode_1_word="RUN", mode_2_word="HAND", mode_2_means="on")  # fmt: skip
+        made = row.kind
+        self.assertEqual([(bank.shape, bank.count) for bank in made.limits.slots], [("on", 7), ("off", 7)])
+        self.assertEqual([(m.word, m.means) for m in made.modes.cycle], [("RUN", "auto"), ("HAND", "on")])
+        self.edit_part(row, "keys", keys="set, plus, next, onoff, mode, wipe")
+        self.edit_part(row, "memory", reset_press="wipe + set 4 s", reset_shows="12:00 AM", slot_cleared_by="key",
+                       slot_clear="wipe")  # fmt: skip
+        self.assertEqual(row.kind.reset.press, (Press(keys=("wipe", "set"), hold_s=4),))
+        self.assertEqual(played(row.kind).wrong, ())
+        self.assertNotContains(self.client.get(reverse("kind-own", args=[row.pk])), "does not play through")
+
+    def test_regions_and_table_are_typed(self):
+        row = self.copied()
+        self.edit_part(row, "memory", place="region", regions="North, -36.8, 174.7\nSouth, -45.9, 170.5")
+        self.edit_part(row, "keys", place_1_field="region", place_2_field="", place_3_field="")
+        self.assertEqual([region.name for region in row.kind.sun.regions], ["North", "South"])
+        self.assertEqual(played(row.kind).wrong, ())
+        answer = self.edit_part(row, "memory", regions="North -36.8")
+        self.assertContains(answer, "name, latitude, longitude", status_code=422)
+        self.assertContains(answer, "North -36.8", status_code=422)
+
+    def test_another_way_of_offset_brings_its_keys(self):
+        row = self.copied()
+        self.edit(row, offset="minutes")
+        row.refresh_from_db()
+        self.assertEqual([t.field for t in row.kind.correction_dialogue.fields], ["rise_min", "set_min"])
+        self.assertNotIn("offset", [t.field for t in row.kind.slot_dialogue.fields])
+
+    def test_keys_that_lead_nowhere_are_told_on_the_kinds_page(self):
+        row = self.copied()
+        answer = self.edit_part(row, "keys", date_enter="menu, ok")
+        self.assertRedirects(answer, reverse("kind-own", args=[row.pk]))
+        self.assertContains(self.client.get(answer.url), "It does not play through")
+        play = self.client.get(reverse("kind-own-play", args=[row.pk]), {"at": "9999"})
+        self.assertContains(play, "shows no")
+        for typed, said in [
+            ({"clock_enter": "menu +"}, "is no press"),
+            ({"clock_enter": "dance"}, "is not among its keys"),
+            ({"clock_accept": ""}, "is missing"),
+            ({"clock_1_key": ""}, "has no key"),
+        ]:
+            with self.subTest(typed=typed):
+                self.assertContains(self.edit_part(row, "keys", **typed), said, status_code=422)
+
+    def test_a_shipped_kind_is_played_key_by_key(self):
+        address = reverse("kind-play", args=["plug-in-weekly-switch"])
+        first = self.client.get(address)
+        self.assertContains(first, "Every key of its sheet does what it must")
+        for at in range(1, first.context["total"] + 1):
+            page = self.client.get(address, {"at": at})
+            if page.context["frame"].press:
+                self.assertContains(page, "face-pressed")
+        self.assertEqual(self.client.get(address, {"at": "x"}).context["at"], 1)
 
     def test_a_second_copy_gets_a_number(self):
         self.copied()

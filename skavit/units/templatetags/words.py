@@ -7,6 +7,7 @@ from django.utils.safestring import SafeString, mark_safe
 
 from skavit.charts.svg import element
 from skavit.charts.year_sheet import mark
+from skavit.core.kinds.fields import field_text
 from skavit.core.kinds.kind import Press
 from skavit.core.sheet import press_rows
 
@@ -29,8 +30,8 @@ def severity_mark(severity: str, number: int | str = "") -> SafeString:
 
 @register.filter
 def field_word(field: str) -> str:
-    """A field of a display in words: rise_min as rise min."""
-    return field.replace("_", " ")
+    """A field of a display in words."""
+    return field_text(field)
 
 
 @register.filter
