@@ -1,7 +1,7 @@
 """What the forms of a kind share: they show parts of its document, and let the core judge what was typed."""
 
 import re
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -23,7 +23,9 @@ class Group:
     title: str
     told: str
     fields: list[forms.BoundField]
-    rows: int = 0  # so many fields make a row; 0: each for itself
+    table: list[forms.BoundField]  # fields that stand in rows of ``columns``
+    columns: int = 2
+    brief: str = ""  # what it says in a line: then it is folded up
 
 
 class DocumentForm(forms.Form):
@@ -53,9 +55,18 @@ class DocumentForm(forms.Form):
         """The kind with what was typed. Raises :class:`PlanError`."""
         return read_kind(Node(self.document(data)))
 
-    def group(self, title: str, *names: str, told: str = "", rows: int = 0) -> Group:
+    def group(
+        self, title: str, *names: str, told: str = "", table: Sequence[str] = (), columns: int = 2, brief: str = ""
+    ) -> Group:
         """Some of the fields under a heading."""
-        return Group(title=title, told=told, rows=rows, fields=[self[name] for name in names if name in self.fields])
+        return Group(
+            title=title,
+            told=told,
+            fields=[self[name] for name in names if name in self.fields],
+            table=[self[name] for name in table],
+            columns=columns,
+            brief=brief,
+        )
 
     def clean(self) -> dict[str, Any]:
         """The kind with what was typed, if the core takes it."""

@@ -68,9 +68,11 @@ class KeysForm(DocumentForm):
         for name in DIALOGUES:
             title = TITLES.get(name, capital(SECTION_TEXT.get(name, name)))
             plain = [f"{name}_{part}" for part in ("enter", "each", "accept", "leave", "sign")]
-            yield self.group(title, *plain, told=f"{capital(PRESSES_FORM)}. Empty: it has none.")
             values = [f"{name}_{n}_{part}" for n in range(1, self.rows[name] + 1) for part in ("field", "key")]
-            yield self.group("", *values, rows=2)
+            brief = self[f"{name}_enter"].value() or "it has none"
+            yield self.group(
+                title, *plain, told=f"{capital(PRESSES_FORM)}. Empty: it has none.", table=values, brief=brief
+            )
 
     def document(self, data: dict[str, Any]) -> dict[str, Any]:
         """The kind's document with what was typed."""

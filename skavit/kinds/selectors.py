@@ -8,7 +8,7 @@ from django.shortcuts import get_object_or_404
 
 from skavit.core.kinds import Kind as CoreKind
 from skavit.core.kinds import shipped_kinds
-from skavit.core.text.wording import capital, count, duration_text
+from skavit.core.text.wording import RULE_TEXT, capital, count, duration_text
 from skavit.crews.models import Crew
 from skavit.kinds.models import Kind
 
@@ -99,7 +99,7 @@ def kind_page(kind: CoreKind) -> dict[str, Any]:
         ("Outputs", str(kind.channels)),
         ("Memory", ", ".join(held)),
         ("Clock", f"{clock.hours} hours, {'with date' if clock.has_date else 'weekday only'}"),
-        ("Daylight saving", ", ".join(clock.rules)),
+        ("Daylight saving", capital(", ".join(RULE_TEXT[rule] for rule in clock.rules)) + "."),
         ("Place", "a photocell" if sun.meaning == "light" else PLACE_TEXT[sun.place]),
     ]
     if sun.place != "none":
