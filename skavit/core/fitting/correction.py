@@ -34,19 +34,23 @@ def _at_one(drafts: Drafts, events: tuple[SunEvent, ...], offset_min: int) -> Dr
     return tuple(moved(draft) for draft in drafts)
 
 
-def common_offsets(trial: Trial, channel: int, drafts: Drafts) -> tuple[Drafts, Adjust]:
-    """The drafts of a channel (from 0) with one offset for all of its mornings and one for all of its evenings.
+def common_offsets(trial: Trial, channels: dict[int, Drafts]) -> tuple[dict[int, Drafts], Adjust]:
+    """The drafts of channels (from 0) with one offset for all of their mornings and one for all of their evenings.
 
     Of the offsets that stand in the drafts the one with the fewest wrong hours is taken.
     """
     chosen = []
     for events in (MORNING, EVENING):
-        offsets = sorted({s.offset_min for d in drafts if (s := sun_time_of(d.at)) and s.event in events}, key=abs)
-        tried = [(trial.wrong_s(channel, _at_one(drafts, events, offset)), offset) for offset in offsets]
+        sun_times = [sun_time_of(d.at) for drafts in channels.values() for d in drafts]
+        offsets = sorted({s.offset_min for s in sun_times if s and s.event in events}, key=abs)
+        tried = [
+            (sum(trial.wrong_s(n, _at_one(drafts, events, offset)) for n, drafts in channels.items()), offset)
+            for offset in offsets
+        ]
         best = min(tried, key=lambda found: found[0])[1] if tried else 0
-        drafts = _at_one(drafts, events, best)
+        channels = {n: _at_one(drafts, events, best) for n, drafts in channels.items()}
         chosen.append(best)
-    return drafts, Adjust(sunrise_min=chosen[0], sunset_min=chosen[1])
+    return channels, Adjust(sunrise_min=chosen[0], sunset_min=chosen[1])
 
 
 def without_offset(entry: Entry) -> Entry:

@@ -170,12 +170,15 @@ def _bent(trial: Trial, limits: Limits) -> _Found:
 
 def _by_correction(trial: Trial, limits: Limits, drafts: list[Drafts], reasons: list[list[str]]) -> _Found:
     """The same with the offsets moved into the channels' corrections."""
-    adjusts: list[Adjust] = []
-    for number, own in enumerate(drafts):
-        drafts[number], adjust = common_offsets(trial, number, own)
-        adjusts.append(adjust)
-        if drafts[number] != own:
-            reasons[number].append("the unit has one correction for its mornings and one for its evenings")
+    adjusts: dict[int, Adjust] = {}
+    numbers = range(len(drafts))
+    for group in [list(numbers)] if limits.one_correction else [[number] for number in numbers]:
+        common, adjust = common_offsets(trial, {number: drafts[number] for number in group})
+        for number, own in common.items():
+            adjusts[number] = adjust
+            if drafts[number] != own:
+                reasons[number].append("the unit has one correction for its mornings and one for its evenings")
+            drafts[number] = own
     entries = join(trial, drafts, limits)
     if not holds_all(entries, limits):
         before = list(drafts)
@@ -185,7 +188,7 @@ def _by_correction(trial: Trial, limits: Limits, drafts: list[Drafts], reasons: 
                 reasons[number].append(_too_small(limits, before, trial))
         entries = placeable(join(trial, drafts, limits), limits)
     keyed = tuple(without_offset(entry) for entry in entries)
-    return _Found(entries=keyed, reasons=reasons, adjusts=tuple(adjusts))
+    return _Found(entries=keyed, reasons=reasons, adjusts=tuple(adjusts[number] for number in numbers))
 
 
 def placeable(entries: tuple[Entry, ...], limits: Limits) -> tuple[Entry, ...]:

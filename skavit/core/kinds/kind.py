@@ -266,7 +266,8 @@ class Kind(Record):
         """The limits of a plan for it: the sun events that it has, and pairs where a slot holds an ON and its OFF."""
         # Of more outputs than its key combines, a slot names one.
         alone = self.channels > MOST_COMBINED_CHANNELS or self.limits.one_channel
-        limits = replace(self.limits, sun_events=self.sun_events, one_channel=alone)
+        together = self.channels > 1 and not self.sun.per_channel and self.limits.offset_by == "correction"
+        limits = replace(self.limits, sun_events=self.sun_events, one_channel=alone, one_correction=together)
         if self.slot.shape == "single" or limits.slots is not None:
             return limits
         pairs = Bank(shape="pair", count=self.slots, off_days="same")

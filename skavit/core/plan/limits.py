@@ -109,6 +109,7 @@ class Limits(Record):
     limited_times: bool = member(flag(), default=False)
     one_channel: bool = member(flag(), default=False)  # an entry acts on one channel: the same on two takes two slots
     # "correction": an offset is keyed as the channel's correction only.
+    one_correction: bool = member(flag(), default=False)  # the channels have one together
     offset_by: str = member(word(["entry", "correction"]), default="entry")
 
     @property

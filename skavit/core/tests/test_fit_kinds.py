@@ -21,13 +21,13 @@ NOON = day_number(date(2027, 2, 16)) * 86400 + 43200
 
 
 def refused(kind, rows, more=()):
-    """(entries that were fitted, what the kind's sheet refuses of its slots)."""
+    """(entries that were fitted, what of it the kind's sheet refuses)."""
     channels = [rows, list(more), *([] for _ in range(kind.channels - 2))][: kind.channels]
     plan = fit(plan_for_kind(make_plan(channels=channels), kind), 2027).plan
     instant = local_instant(plan, NOON)
     year = replay(plan, date(2027, 1, 1), date(2027, 12, 31))
     found = steps(plan, year, handover(plan, instant), instant, PLAIN, kind)
-    return plan.unit.entries, [step.refused for step in found if step.kind == "slot" and step.refused]
+    return plan.unit.entries, [step.refused for step in found if step.refused]
 
 
 class KindsTest(unittest.TestCase):
