@@ -29,7 +29,7 @@ MOST_LINES = 400
 LINES_BYTES = 40_000
 # A fit of more than this is not tried while a page waits for it.
 WINDOWS_AT_ONCE, CHANNELS_AT_ONCE = 24, 8
-STEPS_AT_ONCE = 3_000_000
+STEPS_AT_ONCE = 6_000_000
 IMPORT_AT_ONCE_BYTES = 60_000
 
 

@@ -89,7 +89,7 @@ def _loss(plan: Plan, proven: Proof, number: int, reasons: list[str]) -> Loss | 
     entries = [e for e in plan.unit.entries if number + 1 in e.channels]
     return Loss(
         channel=number + 1,
-        reason="; ".join(reasons) or "no entries do just what is wanted",
+        reason="; ".join(dict.fromkeys(reasons)) or "no entries do just what is wanted",
         first=day_of(int(days[0])),
         last=day_of(int(days[1])),
         hours_a_year=wrong.total_s / 3600 / proven.years,
