@@ -78,14 +78,14 @@ class MainJobTest(BrowserCase):
     def test_the_trap_is_seen_mended_and_undone(self):
         page = self.page
         page.get_by_role("link", name="Path lights").first.click()
-        self.sees("Burns from 05:50")
+        self.sees("On, not wanted, from 05:50")
         self.press("f")
         page.locator(".mark-bar.chosen").first.wait_for(state="attached")
         self.assertEqual(page.locator(".slot.chosen").count(), 2)
         page.get_by_role("button", name="Slot 4: not before 05:50").first.click()
         self.sees("Does what is wanted")
         self.press("u")
-        self.sees("Burns from 05:50")
+        self.sees("On, not wanted, from 05:50")
         self.press("y")
         self.sees("Does what is wanted")
         page.reload()
@@ -127,12 +127,12 @@ class MainJobTest(BrowserCase):
         pick.get_by_label("at", exact=True).fill("10:10 pm")
         pick.get_by_role("button", name="Save").click()
         page.locator(".window-row .pick-link", has_text="22:10").wait_for()
-        self.sees("Burns from 22:10 to 22:30")
+        self.sees("On, not wanted, from 22:10 to 22:30")
 
     def test_two_people_at_one_unit(self):
         page = self.page
         page.get_by_role("link", name="Path lights").first.click()
-        self.sees("Burns from 05:50")
+        self.sees("On, not wanted, from 05:50")
         other = self.context.new_page()
         other.goto(page.url)
         other.locator(".window-row").nth(1).get_by_role("button", name="Remove this window").click()
@@ -145,6 +145,34 @@ class MainJobTest(BrowserCase):
         self.assertEqual(add.get_by_label("at", exact=True).input_value(), "21:21")
         add.get_by_role("button", name="Add the entry").click()
         page.locator(".slot-time", has_text="21:21").wait_for()
+
+    def test_what_was_typed_stays_open_beside_the_newer_value(self):
+        page = self.page
+        page.get_by_role("link", name="Path lights").first.click()
+        self.sees("On, not wanted, from 05:50")
+        other = self.context.new_page()
+        other.goto(page.url)
+        page.locator(".pick-link").nth(1).click()
+        pick = page.locator(".window-row .pick").nth(1)
+        pick.get_by_label("at", exact=True).fill("23:17")
+        other.locator(".pick-link").nth(1).click()
+        newer = other.locator(".window-row .pick").nth(1)
+        newer.get_by_label("at", exact=True).fill("22:05")
+        newer.get_by_role("button", name="Save").click()
+        other.locator(".window-row .pick-link", has_text="22:05").wait_for()
+        pick.get_by_role("button", name="Save").click()
+        self.sees("changed this unit meanwhile")
+        expect(page.locator(".newer")).to_contain_text("until 22:05")
+        field = page.locator(".window-row .pick").nth(1).get_by_label("at", exact=True)
+        expect(field).to_be_visible()
+        self.assertEqual(field.input_value(), "23:17")
+        # The row is removed elsewhere: what was typed stands as a new window.
+        other.locator(".window-row").first.get_by_role("button", name="Remove this window").click()
+        expect(other.locator(".window-row")).to_have_count(1)
+        page.locator(".window-row .pick").nth(1).get_by_role("button", name="Save").click()
+        new = page.locator(".sentence-new")
+        new.wait_for()
+        self.assertEqual(new.locator(".new-part").nth(1).get_by_label("at", exact=True).input_value(), "23:17")
 
     def test_find_themes_and_keys(self):
         page = self.page
@@ -188,13 +216,13 @@ class FilesAndChannelsTest(BrowserCase):
         self.sees("Does what is wanted")
         self.assertEqual(page.locator("h1").inner_text(), "Station yard")
         self.press("u")
-        self.sees("Burns from 23:00")
+        self.sees("On, not wanted, from 23:00")
 
     def test_channels_are_added_looked_at_and_taken_out(self):
         page = self.page
         page.get_by_role("link", name="Path lights").first.click()
         page.get_by_text("Channels", exact=True).click()
-        page.get_by_label("One more channel").fill("Gate lamp")
+        page.get_by_label("Another channel").fill("Gate lamp")
         page.get_by_role("button", name="Add", exact=True).click()
         page.get_by_role("link", name="2 Gate lamp").click()
         self.sees("Nothing wanted yet")
@@ -256,7 +284,7 @@ class WithoutScriptTest(BrowserCase):
         page.get_by_role("button", name="Slot 4: not before 05:50").first.click()
         self.sees("Does what is wanted")
         page.get_by_role("button", name="Undo").click()
-        self.sees("Burns from 05:50")
+        self.sees("On, not wanted, from 05:50")
         page.get_by_role("link", name="Sheet").first.click()
         self.assertEqual(page.locator(".step:visible").count(), 9)
         page.locator(".tick-box").first.click()

@@ -32,7 +32,7 @@ class NewcomerTest(BrowserCase):
         page.get_by_label("Password").fill(GOOD)
         page.get_by_role("button", name="Begin").click()
         page.wait_for_url(self.url("round"))
-        self.sees("Put down the first site")
+        self.sees("Add the first site")
         self.assertEqual(page.locator(".teaching-step").count(), 3)
         self.assertTrue(page.locator(".teaching-picture svg").is_visible())
         self.axe("an empty crew")

@@ -36,7 +36,7 @@ class JobCase(BrowserCase):
 
     def site(self, name="Orchard road"):
         page = self.page
-        self.link("Put down the first site")
+        self.link("Add the first site")
         page.get_by_label("Name").fill(name)
         page.get_by_label("Latitude").fill("39.6 S")
         page.get_by_label("Longitude").fill("176.85 E")
@@ -202,7 +202,7 @@ class SunTest(JobCase):
         fields = page.locator(".shown-rule select")
         for place, value in enumerate(("9", "5", "4", "1")):
             fields.nth(place).select_option(value)
-        self.sees("Its daylight saving is the law's")
+        self.sees("Its daylight saving is right for here")
         page.goto(self.here)
         self.keyed_in("Place", "Daylight saving", "sunset")
         page.locator(".pick-link").nth(1).click()
@@ -368,7 +368,7 @@ class CountedTest(JobCase):
             typed += 1
             locator.fill(text)
 
-        click(page.get_by_role("link", name="Put down the first site"))
+        click(page.get_by_role("link", name="Add the first site"))
         type_in(page.get_by_label("Name"), "Depot")
         type_in(page.get_by_label("City"), "Hastings")
         click(page.locator(".cities button").first)

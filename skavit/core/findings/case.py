@@ -232,7 +232,7 @@ class Case:
 
     def burning(self, channel: ChannelCase, extra: Spans) -> Period:
         """That it is on, and not wanted."""
-        return self._period("burns" if channel.sunny else "stays on", extra)
+        return self._period("on", extra)
 
     def dark(self, missing: Spans) -> Period:
         """That it is off, though wanted."""

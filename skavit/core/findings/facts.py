@@ -15,7 +15,7 @@ from skavit.core.ground.strict_json import Node
 from skavit.core.plan.days import DAYS_REF, Days
 from skavit.core.plan.entry import SWITCHES_ON, Entry
 from skavit.core.plan.times import DAY, TIME, Time
-from skavit.core.text.wording import Words, capital, count, dates_text
+from skavit.core.text.wording import Words, count, dates_text
 
 Runs = tuple[tuple[int, int], ...]  # dates as their unbroken runs: the first and the last day number of each
 # A number of any size, as a replay gives it.
@@ -108,20 +108,20 @@ def slots_text(slots: Iterable[SlotFact], words: Words, between: str = ", ") -> 
 class Period(Record):
     """When an output is on though not wanted, or off though wanted: usual times of the day, and the dates."""
 
-    shows: str = member(word(["burns", "stays on", "off"]))
+    shows: str = member(word(["on", "off"]))
     from_s: int = member(WHOLE)  # local clock times, the middle ones
     to_s: int = member(WHOLE)
     longest_s: int = member(WHOLE)
     dates: Runs = member(RUNS)
 
     def text(self, words: Words) -> str:
-        """Burns from ... to ..., on so many days, in which dates."""
-        verb, days = capital(self.shows), days_in(self.dates)
-        if self.longest_s > DAY_S and self.shows != "off":
-            return f"{verb} through, up to {self.longest_s / 3600:.0f} h at a time, on {count(days.size, 'day')}"
-        tail = "though wanted" if self.shows == "off" else "though not wanted"
+        """On, not wanted, from ... to ... on so many days, in which dates."""
+        days = days_in(self.dates)
+        if self.longest_s > DAY_S and self.shows == "on":
+            return f"On continuously, not wanted, up to {self.longest_s / 3600:.0f} h at a time, on {count(days.size, 'day')}"
+        what = "On, not wanted" if self.shows == "on" else "Off, though wanted"
         times = f"from {words.minute(self.from_s)} to {words.minute(self.to_s)}"
-        return f"{verb} {times} {tail}, on {count(days.size, 'day')}, {dates_text(days)}"
+        return f"{what}, {times} on {count(days.size, 'day')}, {dates_text(days)}"
 
 
 PERIOD = record(Period)

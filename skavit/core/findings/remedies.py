@@ -28,13 +28,18 @@ def best(case: Case, explained: Spans, candidates: Iterable[Candidate]) -> Remed
         if wrong is None:
             break
         if wrong <= enough:
-            return Remedy(act=act, entries=entries)
+            return Remedy(act=act, entries=entries, left_s=_left_s(case, explained, wrong))
         tried.append((wrong, act, entries))
     helpful = [found for found in tried if found[0] < case.wrong_now_s]
     if not helpful:
         return None
-    _, act, entries = min(helpful, key=lambda found: found[0])
-    return Remedy(act=act, entries=entries)
+    wrong, act, entries = min(helpful, key=lambda found: found[0])
+    return Remedy(act=act, entries=entries, left_s=_left_s(case, explained, wrong))
+
+
+def _left_s(case: Case, explained: Spans, wrong_s: int) -> int:
+    """What a candidate leaves of the seconds that a finding explains."""
+    return max(explained.total_s - (case.wrong_now_s - wrong_s), 0)
 
 
 def without(entries: tuple[Entry, ...], index: int) -> tuple[Entry, ...]:

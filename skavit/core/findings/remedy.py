@@ -15,6 +15,9 @@ from skavit.core.plan.times import ClockTime, Time
 from skavit.core.plan.window import Window
 from skavit.core.text.wording import PLAIN, Words, capital, days_text
 
+# Less than this of what a remedy leaves is not worth a word.
+TOLD_S = 3600
+
 
 class Act:
     """What is done, put into words when it is shown."""
@@ -162,10 +165,12 @@ class Remedy:
     holidays: tuple[Holiday, ...] | None = None
     wanted: tuple[int, tuple[Window, ...]] | None = None  # of a channel (from 1)
     keying: int = 0  # whose entries: 0 for `unit.entries`, n for the n-th of `unit.keyings`
+    left_s: int = 0  # of what the finding explains, so many seconds stay
 
     def text(self, words: Words) -> str:
-        """What it does, as a button says it."""
-        return self.act.text(words)
+        """What it does, as a button says it, and what it leaves."""
+        left = f"; {self.left_s / 3600:.0f} h are left" if self.left_s >= TOLD_S else ""
+        return f"{self.act.text(words)}{left}"
 
     @property
     def label(self) -> str:

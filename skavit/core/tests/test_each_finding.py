@@ -127,7 +127,7 @@ class OrderTest(unittest.TestCase):
         windows = [window("08:00", "19:30"), window("sunset", "23:00")]
         rows = [entry("on", "08:00"), entry("off", "19:30"), entry("on", "sunset"), entry("off", "23:00")]
         flip = only("order-flips", windows, rows)
-        self.assertIn("Off from 19:30 to 23:00 though wanted", flip.headline)
+        self.assertIn("Off, though wanted, from 19:30 to 23:00", flip.headline)
         self.assertEqual(flip.severity, "warning")
 
     def test_limits_hold_the_order(self):

@@ -259,8 +259,8 @@ def pulses_text(entry: Entry, words: Words) -> str:
 
 
 def cycle_text(cycle: Cycle | None) -> str:
-    """How a window pulses: 8 s every 4 min; in one piece where it does not."""
-    return f"{duration_text(cycle.on_s)} every {duration_text(cycle.every_s)}" if cycle else "in one piece"
+    """How a window pulses: 8 s every 4 min; continuously where it does not."""
+    return f"{duration_text(cycle.on_s)} every {duration_text(cycle.every_s)}" if cycle else "continuously"
 
 
 def ahead_text(seconds: float) -> str:

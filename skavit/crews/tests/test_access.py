@@ -191,7 +191,7 @@ class CrewTest(TestCase):
         self.client.post(reverse("crew"), {"name": "Test crew", "twelve_hour": "1"})
         page = self.client.get(reverse("unit", args=[unit.pk]))
         self.assertContains(page, "10:40 pm")
-        self.assertContains(page, "Burns from 5:50 am")
+        self.assertContains(page, "On, not wanted, from 5:50 am")
 
     def test_people_are_added_and_the_last_owner_stays(self):
         self.client.post(reverse("person-add"), {"username": "new", "password": "long-enough-9", "role": "viewer"})

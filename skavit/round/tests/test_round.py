@@ -80,8 +80,8 @@ class RoundTest(TestCase):
 
     def test_a_crew_of_twelve_hours_reads_them_on_the_round_too(self):
         page = self.client.get(reverse("round"))
-        self.assertContains(page, "Burns from 05:50")
+        self.assertContains(page, "On, not wanted, from 05:50")
         Crew.objects.update(twelve_hour=True)
         page = self.client.get(reverse("round"))
-        self.assertContains(page, "Burns from 5:50 am")
-        self.assertNotContains(page, "Burns from 05:50")
+        self.assertContains(page, "On, not wanted, from 5:50 am")
+        self.assertNotContains(page, "On, not wanted, from 05:50")

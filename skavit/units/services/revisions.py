@@ -98,6 +98,13 @@ def head_at(unit: Unit, base: int) -> PlanRevision:
     return head
 
 
+def overtaken(unit: Unit, base: int) -> PlanRevision | None:
+    """The revision ``base`` of a unit that stands at another by now; None where it stands there, or there is none."""
+    if unit.head_revision.number == base:
+        return None
+    return unit.revisions.filter(number=base).first()
+
+
 def head_of(unit: Unit) -> PlanRevision:
     """The revision at which the unit stands now."""
     return PlanRevision.objects.select_related("author", "parent").get(head_of=unit.pk)

@@ -114,7 +114,7 @@ class PreviewTest(ProgramCase):
         same = changed | {"to_clock": "22:40"}
         self.assertContains(self.post("preview", "window-1-0", year=2027, **same), "Alters nothing this year")
         broken = changed | {"to_clock": "25:00"}
-        self.assertContains(self.post("preview", "window-1-0", year=2027, **broken), "Not a whole sentence yet")
+        self.assertContains(self.post("preview", "window-1-0", year=2027, **broken), "Not complete yet")
         self.assertEqual(self.unit.head.number, before)
 
 

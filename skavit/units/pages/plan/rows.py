@@ -102,6 +102,29 @@ def form_at(
     return WindowForm(channel=channel, index=index, shown=_at(windows, index), **shared)
 
 
+def place_now(place: str, before: Plan, plan: Plan, keying: int = 0) -> str:
+    """The place at which a row of an older plan stands now; that of a new row where it is gone, or the place is no row's."""
+    match = _PLACE.fullmatch(place)
+    row = match["entry"] or match["window"] if match else "new"
+    if match is None or row == "new":
+        return place
+    if match["entry"]:
+        found = _found(int(row), before.unit.sets[keying], plan.unit.sets[keying])
+        return f"entry-{found}"
+    channel = int(match["channel"])
+    if not 1 <= channel <= min(len(before.channels), len(plan.channels)):
+        return "window-1-new"
+    found = _found(int(row), before.channels[channel - 1].windows, plan.channels[channel - 1].windows)
+    return f"window-{channel}-{found}"
+
+
+def _found(index: int, before: tuple[Row, ...], rows: tuple[Row, ...]) -> int | str:
+    """Where a row of before stands: as it was, or in its place where none was added or removed; else it is new."""
+    if index < len(before) and before[index] in rows:
+        return rows.index(before[index])
+    return index if index < len(rows) and len(before) == len(rows) else "new"
+
+
 def _at(rows: tuple[Row, ...], index: int | None) -> Row | None:
     """The row of an index; None for a new one."""
     if index is None:

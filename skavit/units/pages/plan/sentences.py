@@ -29,6 +29,7 @@ from skavit.units.pages.plan.fields import days_fields, days_json, other_excepti
 TIME_KINDS = [("clock", "clock"), *((word, word) for word in (event.name.lower() for event in SunEvent))]
 
 
+TIME_PARTS = ("kind", "clock", "offset", "not_before", "not_after")
 DAY_KINDS = [
     ("daily", "every day"),
     ("weekdays", "Mon to Fri"),
@@ -87,6 +88,7 @@ class TimeControl(NamedTuple):
     not_before: forms.BoundField
     not_after: forms.BoundField
     errors: list[str]
+    typed: bool  # stands open in a form that was overtaken: what was typed there is another than what stood there
 
 
 class DaysControl(NamedTuple):
@@ -104,6 +106,7 @@ class DaysControl(NamedTuple):
     keep_except: forms.BoundField | None
     excepted: str
     errors: list[str]
+    typed: bool
 
 
 class _Sentence(forms.Form):
@@ -148,6 +151,10 @@ class _Sentence(forms.Form):
             kind = self.fields["days_kind"]
             kind.choices = [*DAY_KINDS, ("as-is", days_text(kept))]  # type: ignore[attr-defined]
         self.labels: dict[str, str] = {}
+        self.overtaken = False  # somebody else has changed the plan since it was opened
+
+    def _typed(self, *names: str) -> bool:
+        return self.overtaken and any(name in self.changed_data for name in names)
 
     @property
     def is_new(self) -> bool:
@@ -165,11 +172,8 @@ class _Sentence(forms.Form):
                 offset=self[f"{prefix}_offset"],
                 not_before=self[f"{prefix}_not_before"],
                 not_after=self[f"{prefix}_not_after"],
-                errors=[
-                    str(error)
-                    for name in ("kind", "clock", "offset", "not_before", "not_after")
-                    for error in self.errors.get(f"{prefix}_{name}", [])
-                ],
+                errors=[str(error) for name in TIME_PARTS for error in self.errors.get(f"{prefix}_{name}", [])],
+                typed=self._typed(*(f"{prefix}_{name}" for name in TIME_PARTS)),
             )
             for prefix in self.prefixes
         ]
@@ -192,6 +196,7 @@ class _Sentence(forms.Form):
             keep_except=self["keep_except"] if without else None,
             excepted=days_text(Narrowed(days=DAILY, without=without)).removeprefix("every day ") if without else "",
             errors=[str(error) for name in names for error in self.errors.get(name, [])],
+            typed=self._typed(*names),
         )
 
     def refuse(self, error: PlanError, places: dict[str, str]) -> None:

@@ -14,11 +14,12 @@ from skavit.core.plan import edits
 from skavit.core.plan.usual_programs import usual_program
 from skavit.crews.access import editors, members
 from skavit.crews.request import CrewRequest
+from skavit.typed_fields import with_hidden
 from skavit.units.pages.plan.acting import apply, edit_entry, edit_unit, show
 from skavit.units.pages.plan.forms import ChannelForm
 from skavit.units.pages.plan.night import cursor_night
 from skavit.units.pages.plan.page import alteration_lines
-from skavit.units.pages.plan.rows import form_at
+from skavit.units.pages.plan.rows import form_at, place_now
 from skavit.units.pages.plan.sentences import EntryForm, WindowForm
 from skavit.units.pages.posted import number, revision, to_job
 from skavit.units.pages.view import View, chosen_view
@@ -151,6 +152,13 @@ def row(request: CrewRequest, pk: int, place: str) -> HttpResponse:
     # The form stands for the page it opens in: were that page stale, so must the form be.
     shown = revision(request.GET) if "revision" in request.GET else unit.head_revision.number
     form = form_at(place, unit.plan, shown, request.words, typed, view.keying)
+    if typed is not None and (before := revisions.overtaken(unit, revision(typed))):
+        place = place_now(place, before.plan, unit.plan, view.keying)
+        form = form_at(place, unit.plan, shown, request.words, typed, view.keying)
+        form.overtaken = True
+        with_hidden(form, "revision", unit.head_revision.number)
+        messages.warning(request, str(revisions.StaleEdit(unit.head_revision)))
+        return show(request, unit, forms={place: form}, status=HTTPStatus.CONFLICT)
     if typed is None:
         context = {"unit": unit, "form": form, "pick": request.GET.get("pick", ""), "view": view}
         return render(request, "units/plan/_form.html", context)
