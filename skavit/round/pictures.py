@@ -19,9 +19,12 @@ def example_picture(words: Words, now: int) -> str:
     return year_sheet(found.year_of(0), marks=[], cursor=OFF_THE_SHEET, today=None, words=words)
 
 
-def sun_year(site: CoreSite, words: Words, now: int) -> str:
-    """Night, twilight and day of a place through this year, with today in it, as an SVG element."""
+def sun_year(site: CoreSite, words: Words, now: int) -> list[str]:
+    """Night, twilight and day of a place through this year, with today in it: upright, and turned for the phone."""
     plan = Plan(site=site, channels=(Channel(name="Sun"),))
     year = unit_year(plan, year_at(site, now)).year_of(0)
     today = local_digits(plan, now) // DAY_S - year.first
-    return year_sheet(year, marks=[], cursor=OFF_THE_SHEET, today=today, words=words)
+    return [
+        year_sheet(year, marks=[], cursor=OFF_THE_SHEET, today=today, words=words, turned=turned)
+        for turned in (False, True)
+    ]

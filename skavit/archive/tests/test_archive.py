@@ -5,6 +5,7 @@ from datetime import timedelta
 from django.test import TestCase
 from django.urls import reverse
 from django.utils import timezone
+from procrastinate.contrib.django import app
 
 from skavit.archive.rows import purge_all
 from skavit.core.kinds import shipped_kinds
@@ -120,6 +121,16 @@ class ArchiveTest(TestCase):
         self.assertContains(refused, "has a unit of that name", status_code=422)
         strange = make_unit(make_crew("Other hands")).site
         self.assertEqual(self.client.post(address, {"name": "P", "site": strange.pk}).status_code, 422)
+
+
+class DailyTest(TestCase):
+    def test_the_worker_knows_the_daily_deletion_and_it_deletes(self):
+        daily = {task.task.name: task.cron for task in app.periodic_registry.periodic_tasks.values()}
+        self.assertEqual(daily["skavit.archive.purge"], "17 3 * * *")
+        unit = make_unit(make_crew())
+        Unit.objects.filter(pk=unit.pk).update(removed=timezone.now() - KEPT - timedelta(days=1))
+        app.tasks["skavit.archive.purge"](timestamp=0)
+        self.assertFalse(Unit.objects.filter(pk=unit.pk).exists())
 
 
 class PeopleTest(TestCase):

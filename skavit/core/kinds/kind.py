@@ -348,8 +348,21 @@ def parse_kind(data: bytes) -> Kind:
     return read_kind(Node(parse_json(data)))
 
 
+# No device has more; and a form that shows a kind stays small.
+MOST_KEYS, MOST_REGIONS, MOST_MODES, MOST_FIELDS = 60, 400, 20, 60
+
+
 def _check(kind: Kind) -> None:
     """Refuse what no unit could be: keys that it does not have, values that no display shows, steps named twice."""
+    for path, held, most in (
+        ("keys", kind.keys, MOST_KEYS),
+        ("sun.regions", kind.sun.regions, MOST_REGIONS),
+        ("sun.latitudes", kind.sun.latitudes, MOST_REGIONS),
+        ("modes.cycle", kind.modes.cycle if kind.modes else (), MOST_MODES),
+        *((f"{name}_dialogue.fields", dialogue.fields, MOST_FIELDS) for name, dialogue in kind.dialogues()),
+    ):
+        if len(held) > most:
+            raise PlanError(path, f"{len(held)} are too many", f"at most {most}")
     for path, press in kind.presses():
         for key in press.keys:
             if key not in kind.keys:

@@ -36,18 +36,25 @@ class Keypad:
     touched: list[str] = field(default_factory=list)  # of lock, PIN and summer key
     holidays: list[Shown] = field(default_factory=list)
     was_reset: bool = False
+    texts: dict[tuple[str, str], tuple[str, ...]] = field(default_factory=dict)
 
     def __post_init__(self) -> None:
         """Let it stand as somebody might find it."""
         has_slots = self.kind.slot_dialogue is not None
-        count = (self.kind.slots or UNKNOWN_SLOTS) if has_slots else 0
-        self.memory: list[Shown | None] = [self._stray(n) for n in range(count)]
+        self.memory = self._stray((self.kind.slots or UNKNOWN_SLOTS) if has_slots else 0)
         self.mode = len(self.kind.modes.cycle) - 1 if self.kind.modes else 0
         for name, dialogue in self.kind.dialogues():
             if name not in ("slot", "holidays"):
                 self.settings[name] = {
-                    t.field: _of(options(self.kind, name, t.field), -1 - n % 3) for n, t in enumerate(dialogue.fields)
+                    t.field: _of(self._texts(name, t.field), -1 - n % 3) for n, t in enumerate(dialogue.fields)
                 }
+
+    def _texts(self, name: str, field_name: str) -> tuple[str, ...]:
+        """What a field of a dialogue steps through; made once, since a memory may have thousands of slots."""
+        key = (name, field_name)
+        if key not in self.texts:
+            self.texts[key] = options(self.kind, name, field_name)
+        return self.texts[key]
 
     def _dialogue(self, name: str) -> Dialogue:
         return dict(self.kind.dialogues())[name]
@@ -56,14 +63,17 @@ class Keypad:
         return self._dialogue(name).fields
 
     def _first(self, name: str) -> Shown:
-        return {t.field: _of(options(self.kind, name, t.field), 0) for t in self._fields(name)}
+        return {t.field: _of(self._texts(name, t.field), 0) for t in self._fields(name)}
 
-    def _stray(self, n: int) -> Shown | None:
-        values = self._first("slot")
-        for turned in self._fields("slot"):
-            texts = [t for t in options(self.kind, "slot", turned.field) if t not in (NO_DAYS, NO_HOUR)]
-            values[turned.field] = _of(tuple(texts), n + 1)
-        return values if n % 2 == 0 else None
+    def _stray(self, count: int) -> list[Shown | None]:
+        """A memory with something in every other slot."""
+        if not count:
+            return []
+        texts = {
+            turned.field: tuple(t for t in self._texts("slot", turned.field) if t not in (NO_DAYS, NO_HOUR))
+            for turned in self._fields("slot")
+        }
+        return [{name: _of(own, n + 1) for name, own in texts.items()} if n % 2 == 0 else None for n in range(count)]
 
     def _sequences(self) -> Iterator[tuple[str, tuple[Press, ...]]]:
         for name, dialogue in self.kind.dialogues():
@@ -171,7 +181,7 @@ class Keypad:
         turnable = turnable if dialogue.each else asked
         for turned in turnable:
             if turned.key == key:
-                texts = options(self.kind, self.open, turned.field)
+                texts = self._texts(self.open, turned.field)
                 here = texts.index(self.draft[turned.field]) if self.draft[turned.field] in texts else -1
                 self.draft[turned.field] = _of(texts, here + 1)
                 return

@@ -28,6 +28,8 @@ from skavit.core.text.wording import PLAIN
 SAMPLE_SITE = Site(name="Bay", latitude=-39.49, longitude=176.91, timezone="Pacific/Auckland")
 SAMPLE_DAY = date(2027, 2, 16)
 MOST_FRAMES = 400
+# A memory of thousands of slots is followed so far: the keys are the same from slot to slot.
+MOST_PRESSES = 5_000
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -82,7 +84,11 @@ def played(kind: Kind) -> Played:
             frames.append(frame)
             if frame.wrong:
                 wrong.append(f"{step.title}: {frame.wrong}")
-                return Played(frames=tuple(frames[:MOST_FRAMES]), more=0, wrong=tuple(wrong))
+            if frame.wrong or len(frames) == MOST_PRESSES:
+                break
+        else:
+            continue
+        break
     return Played(frames=tuple(frames[:MOST_FRAMES]), more=max(len(frames) - MOST_FRAMES, 0), wrong=tuple(wrong))
 
 

@@ -48,6 +48,23 @@ class PlayedTest(unittest.TestCase):
         self.assertEqual({frame.slot for frame in frames}, {0, 1, 2, 3, 4})
 
 
+class BoundsTest(unittest.TestCase):
+    def test_a_memory_of_thousands_is_followed_so_far_and_no_further(self):
+        wall = KINDS["Wall switch, weekly"]
+        found = played(replace(wall, limits=replace(wall.limits, entries=10_000)))
+        self.assertEqual((len(found.frames), found.more, found.wrong), (400, 4_600, ()))
+
+    def test_more_than_any_device_has_is_refused(self):
+        for path, change in [
+            ("keys", {"keys": [f"k{n}" for n in range(61)]}),
+            ("modes.cycle", {"modes": {"key": "mode", "cycle": [{"word": "AUTO", "means": "auto"}] * 21}}),
+            ("sun.regions", {"sun": {"regions": [{"name": "A", "latitude": 0, "longitude": 0}] * 401}}),
+        ]:
+            with self.subTest(path=path), self.assertRaises(PlanError) as refused:
+                read_kind(Node(MENU.to_json() | change))
+            self.assertEqual(refused.exception.path, path)
+
+
 class SpokenTest(unittest.TestCase):
     @given(st.lists(presses, max_size=4).map(tuple))
     def test_presses_come_back_from_their_text(self, found):

@@ -255,6 +255,13 @@ class HandoverTest(ProgramCase):
             with self.subTest(text=text):
                 self.assertContains(page, text)
 
+    def test_entries_that_do_otherwise_are_told_before_one_leaves(self):
+        stop_clock(self, JUNE)
+        rows = [window("05:10", "06:50")]
+        self.have(document(rows, [entry("on", "05:10"), entry("off", "11:00")]))
+        self.assertContains(self.get("handover"), "Its entries have it ON, and OFF is wanted")
+        self.assertNotContains(self.get("handover", at="06:00"), "Its entries have it")
+
     def test_for_a_time_to_come_in_the_kinds_own_words(self):
         # 15 June 2027, 10:00 in New Zealand.
         stop_clock(self, JUNE)

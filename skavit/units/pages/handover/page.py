@@ -43,6 +43,7 @@ class HandoverRow:
     state: str
     leave: str
     back: str  # what to do where the cover or a test has switched it
+    differs: str  # what its entries do instead; empty where they do what is wanted
     next: list[tuple[str, str, str]]  # when, ON or OFF, by which slot
     prospects: list[Means]
 
@@ -78,6 +79,7 @@ def handover_page(unit: Unit, form: LeavingForm, words: Words, now: int) -> Hand
                 state="ON" if channel.wanted else "OFF",
                 leave=mode_words(kind, channel.leave_in),
                 back=_back(channel, kind),
+                differs=_differs(channel),
                 next=[
                     (_when(plan, s.instant, words), "ON" if s.on else "OFF", words.slot_of(s.slot))
                     for s in channel.next
@@ -94,6 +96,13 @@ def handover_page(unit: Unit, form: LeavingForm, words: Words, now: int) -> Hand
             has_random=kind is not None and kind.modes is not None and bool(kind.modes.word("random")),
         ),
     )
+
+
+def _differs(channel: ChannelHandover) -> str:
+    if channel.output == channel.wanted:
+        return ""
+    does, wants = ("ON", "OFF") if channel.output else ("OFF", "ON")
+    return f"Its entries have it {does}, and {wants} is wanted: mend the findings before you leave."
 
 
 def _back(channel: ChannelHandover, kind: Kind | None) -> str:

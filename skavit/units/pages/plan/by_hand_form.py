@@ -37,7 +37,9 @@ class ByHandForm(forms.Form):
     date = DateField(label="Date")
     time = TimeField(label="Time", help_text="Such as 18:10.")
     what = forms.ChoiceField(choices=WHAT, label="What")
-    length = forms.FloatField(label="How long", required=False, min_value=0, help_text="In the unit that is named.")
+    length = forms.FloatField(
+        label="How long", required=False, min_value=0, help_text="Minutes, hours or days, as beside it."
+    )
     on_channel = forms.TypedChoiceField(coerce=int, required=False, label="Channel")
 
     def __init__(self, *args: Any, plan: Plan, **kwargs: Any) -> None:
