@@ -66,7 +66,7 @@ class NewcomerTest(BrowserCase):
         colleague.get_by_label("User name").fill("tama")
         colleague.get_by_label("Password").fill(BETTER)
         colleague.get_by_role("button", name="Log in").tap()
-        colleague.get_by_text("do not belong together").wait_for()
+        colleague.get_by_text("Wrong user name or password").wait_for()
         self.assertEqual(User.objects.filter(is_active=True).count(), 1)
 
 

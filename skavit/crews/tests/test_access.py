@@ -235,7 +235,7 @@ class CrewTest(TestCase):
         self.assertEqual(strict.post(reverse("crew"), {"name": "x", "twelve_hour": "0"}).status_code, 403)
 
     def test_an_empty_crew_is_taught_what_to_do_first(self):
-        self.assertContains(self.client.get(reverse("round")), "Put down a site first")
+        self.assertContains(self.client.get(reverse("round")), "Add a site first")
 
     def test_pages_that_are_not_there_say_so_in_the_house(self):
         self.assertContains(self.client.get("/units/99999/"), "There is no such page in your crew", status_code=404)

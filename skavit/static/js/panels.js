@@ -12,8 +12,8 @@ const SUN = new Set(["dawn", "sunrise", "sunset", "dusk"]);
 let refused = false;
 
 document.addEventListener("htmx:beforeSwap", ({ detail }) => { refused = detail.xhr.status >= 400; });
-Idiomorph.defaults.callbacks.beforeAttributeUpdated = (name, panel) =>
-  !(refused && name === "open" && panel.matches("[data-keep]"));
+Idiomorph.defaults.callbacks.beforeAttributeUpdated = (name, panel, change) =>
+  !(refused && change === "remove" && name === "open" && panel.matches("[data-keep]"));
 
 // Which fields a choice of a time or of days shows.
 export const fieldsOf = (kind) => (SUN.has(kind) ? "sun" : kind);

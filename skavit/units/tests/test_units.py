@@ -290,7 +290,7 @@ class ListTest(UnitCase):
                 old = self.unit.result.pk
                 with mock.patch("skavit.units.results.unit_year", side_effect=AssertionError("a list computes")):
                     (card,) = unit_cards(units_in(self.crew), Words(), read_now())
-                    self.assertContains(self.client.get(reverse("round")), "are being replayed")
+                    self.assertContains(self.client.get(reverse("round")), "are being worked out again")
                 self.assertTrue(card.stale)
                 (job,) = work_off()
                 self.assertEqual(job.told, "1 unit brought up to date.")
