@@ -85,9 +85,10 @@ class MemoryForm(DocumentForm):
     pin = forms.CharField(label="Sets a PIN", required=False)
     summer = forms.CharField(label="Puts daylight saving on and off by hand", required=False)
     channel_modes = forms.CharField(
-        label="At first power it asks how its outputs switch",
+        label="How its outputs switch, as it asks at first power, a line each",
         required=False,
-        help_text="Its words: SINGLE, BOTH, PULSE",
+        widget=LINES,
+        help_text="Its words for: each by itself, all together, in pulses.",
     )
     operating = forms.CharField(
         label="Modes of operation that exclude one another, a line each", required=False, widget=LINES

@@ -3,6 +3,7 @@
 import json
 
 from django.core.files.uploadedfile import SimpleUploadedFile
+from django.forms import Textarea
 from django.test import TestCase
 from django.urls import reverse
 
@@ -59,6 +60,16 @@ class LibraryTest(TestCase):
                 self.assertRedirects(self.edit(row), reverse("kind-own", args=[row.pk]))
                 row.refresh_from_db()
                 self.assertEqual(row.kind, kind)
+
+    def test_what_has_several_lines_stands_in_a_field_that_keeps_them(self):
+        """A browser drops the line breaks of a field of one line."""
+        for kind in shipped_kinds():
+            for form_class in FORMS.values():
+                form = form_class(kind=kind, version=1)
+                for name, field in form.fields.items():
+                    if "\n" in str(form.initial.get(name, "")):
+                        with self.subTest(kind=kind.name, name=name):
+                            self.assertIsInstance(field.widget, Textarea)
 
     def test_seven_ons_and_seven_offs_made_by_forms_alone(self):
         """A landscape switch whose memory is in two parts, one of seven ONs and one of seven OFFs."""

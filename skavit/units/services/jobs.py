@@ -36,7 +36,7 @@ def asked_by(job: Job) -> Membership:
     """The membership of who asked; refused where they are in the crew no more."""
     found = Membership.objects.select_related("crew", "user").filter(crew=job.crew, user=job.by, left=None).first()
     if found is None:
-        raise background.Refused("Who asked for it is in the crew no more.")
+        raise background.Refused("Whoever asked for it has left the crew.")
     return found
 
 
@@ -44,7 +44,7 @@ def unit_of_job(job: Job) -> Unit:
     """The unit that the work is on; refused where it is there no more."""
     found = selectors.units_of(job.crew).filter(pk=job.arguments["unit"]).first()
     if found is None:
-        raise background.Refused("The unit is there no more.")
+        raise background.Refused("The unit is gone.")
     return found
 
 
