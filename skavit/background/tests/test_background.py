@@ -140,7 +140,7 @@ class FitTest(TestCase):
     def test_who_left_the_crew_changes_nothing_any_more(self):
         take_out(member(self.crew, "owner"), member(self.crew))
         (job,) = work_off()
-        self.assertEqual((job.state, job.told), (State.REFUSED, "Who asked for it is in the crew no more."))
+        self.assertEqual((job.state, job.told), (State.REFUSED, "Whoever asked for it has left the crew."))
 
 
 class ChildTest(TransactionTestCase):
