@@ -9,6 +9,7 @@ from skavit.core.ground.errors import PlanError
 from skavit.core.kinds import Kind
 from skavit.core.kinds.kind import PLACES, SHAPES
 from skavit.core.kinds.spoken import PRESSES_FORM, presses_text
+from skavit.core.plan.entry import MAX_PULSE_S
 from skavit.core.plan.limits import ACTIONS, EVENT_NAMES
 from skavit.core.plan.limits import SHAPES as BANK_SHAPES
 from skavit.kinds.document_form import DocumentForm, Group, key_choices, presses_json
@@ -56,6 +57,9 @@ class MemoryForm(DocumentForm):
         help_text="None chosen: those of its sun words.",
     )
     no_sun = forms.BooleanField(label="It knows clock times only", required=False)
+    pulse_max_s = forms.IntegerField(
+        label="Longest pulse of a slot, seconds", required=False, min_value=1, max_value=MAX_PULSE_S
+    )
     holidays = forms.IntegerField(label="Holidays it holds", required=False, min_value=0, max_value=10_000)
     holiday_days_max = forms.IntegerField(label="Days of one at most", required=False, min_value=0, max_value=366)
     one_channel = forms.BooleanField(label="A slot acts on one output only", required=False)
@@ -128,6 +132,7 @@ class MemoryForm(DocumentForm):
             "actions": list(limits.actions or ()),
             "sun_events": [event.name.lower() for event in limits.sun_events or ()],
             "no_sun": limits.sun_events == (),
+            "pulse_max_s": limits.pulse_max_s,
             "holidays": limits.holidays,
             "holiday_days_max": limits.holiday_days_max,
             "one_channel": limits.one_channel,
@@ -162,7 +167,7 @@ class MemoryForm(DocumentForm):
     def groups(self) -> Iterator[Group]:
         """The fields by what they are about."""
         yield self.group("Slots", "slot_shape", "slot_next", "slot_cleared_by", "slot_clear", "actions", "sun_events",
-                         "no_sun", "one_channel", "limited_times", "holidays", "holiday_days_max")  # fmt: skip
+                         "no_sun", "pulse_max_s", "one_channel", "limited_times", "holidays", "holiday_days_max")  # fmt: skip
         parts = [f"bank_{n}_{part}" for n in range(1, BANKS + 1) for part in ("shape", "count", "times", "same")]
         yield self.group(
             "Memory in parts", told="Such as seven slots of ON only and seven of OFF only.", table=parts, columns=4
@@ -185,7 +190,7 @@ class MemoryForm(DocumentForm):
         _put(limits, "sun_events", data["sun_events"])
         if data["no_sun"]:
             limits["sun_events"] = []
-        for name in ("holidays", "holiday_days_max"):
+        for name in ("pulse_max_s", "holidays", "holiday_days_max"):
             _put(limits, name, data[name])
         for name in ("one_channel", "limited_times"):
             _put(limits, name, data[name])

@@ -183,7 +183,8 @@ class Keyer:
             if not reason and (actions is None or "on" in actions):
                 yield from (Draft(on=True, at=at, days=rule) for at in times for rule in days)
         lasts = np.unique(self.end - self.start)
-        if actions is not None and "pulse" in actions and lasts.size == 1 and 1 <= lasts[0] <= MAX_PULSE_S:
+        longest = self.limits.pulse_max_s or MAX_PULSE_S
+        if actions is not None and "pulse" in actions and lasts.size == 1 and 1 <= lasts[0] <= longest:
             for times, _, reason in self._times(start, on=True, ahead=0):
                 if not reason:
                     yield from (Draft(on=True, at=at, days=days[0], pulse_s=int(lasts[0])) for at in times)

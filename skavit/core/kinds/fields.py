@@ -32,7 +32,6 @@ _ALWAYS: dict[str, tuple[str, ...]] = {
     "weekday": OWN_SHORT,
     "run": tuple(map(str, range(LONGEST_RUN_MIN + 1))),
     **dict.fromkeys(("spray_min", "spray_s", "pause_min", "pause_s"), _TWO_DIGITS),
-    "pulse": tuple(map(str, range(1, MAX_PULSE_S + 1))),
     **{name: (DARK, word) for name, word in zip(WEEKDAYS, OWN_SHORT, strict=True)},
 }
 
@@ -238,6 +237,7 @@ def dialogue_of(kind: Kind, name: str) -> Dialogue:
 _IN_A_SLOT: dict[str, Callable[[Kind], tuple[str, ...]]] = {"hour": _slot_hours, "minute": _slot_minutes}
 _OF_THE_KIND: dict[str, Callable[[Kind], tuple[str, ...]]] = {
     "hour": _hours,
+    "pulse": lambda kind: tuple(map(str, range(1, (kind.limits.pulse_max_s or MAX_PULSE_S) + 1))),
     "event": lambda kind: (CLOCK_WORD, *(event_word(kind, event) for event in kind.sun_events)),
     "offset": _signed,
     "rise_min": _signed,

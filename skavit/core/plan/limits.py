@@ -8,6 +8,7 @@ from skavit.core.ground.errors import PlanError
 from skavit.core.ground.records import Form, Record, flag, listed, member, record, whole, word
 from skavit.core.ground.strict_json import Node, ObjectNode, join
 from skavit.core.plan.days import DAILY, NAMED, Days, Weekdays, read_days, weekdays_schema
+from skavit.core.plan.entry import MAX_PULSE_S
 from skavit.core.plan.times import MAX_OFFSET_MIN
 from skavit.core.sun.days import SunEvent
 
@@ -106,6 +107,7 @@ class Limits(Record):
     actions: tuple[str, ...] | None = member(listed(word(ACTIONS), "actions", least=1), default=None)
     holidays: int | None = member(whole(0, MAX_ENTRIES), default=None)
     holiday_days_max: int | None = member(whole(0, 366), default=None)
+    pulse_max_s: int | None = member(whole(1, MAX_PULSE_S), default=None)  # the longest pulse that a slot can carry
     limited_times: bool = member(flag(), default=False)
     one_channel: bool = member(flag(), default=False)  # an entry acts on one channel: the same on two takes two slots
     # "correction": an offset is keyed as the channel's correction only.

@@ -13,7 +13,7 @@ from skavit.core.plan.times import day_number
 from skavit.core.sheet import steps
 from skavit.core.simulation.handover import handover
 from skavit.core.simulation.replay import replay
-from skavit.core.tests.builders import local_instant, make_plan
+from skavit.core.tests.builders import local_instant, make_plan, window
 from skavit.core.tests.test_fit_within import windows
 from skavit.core.text.wording import PLAIN
 
@@ -36,3 +36,10 @@ class KindsTest(unittest.TestCase):
     def test_what_is_fitted_for_a_kind_its_sheet_keys(self, rows, kind, on_two):
         entries, wrong = refused(kind, rows, rows if on_two else ())
         self.assertEqual(wrong, [], [entry.to_json() for entry in entries])
+
+    def test_a_long_window_is_an_on_and_an_off_where_a_pulse_is_counted_in_seconds(self):
+        kind = next(kind for kind in shipped_kinds() if kind.name == "Yearly relay timer")
+        entries, wrong = refused(kind, [window("05:30", "07:00")])
+        self.assertEqual(([e.action for e in entries], wrong), (["on", "off"], []))
+        entries, wrong = refused(kind, [window("08:50", "08:51")])
+        self.assertEqual(([(e.action, e.pulse_s) for e in entries], wrong), ([("pulse", 60)], []))

@@ -127,7 +127,13 @@ YEARLY = _menu_unit(
     "On a rail, for bells, gates and plant: entries with a season, seconds, a pair of day keys for each weekday.",
     channels=2,
     limits=Limits(
-        entries=200, clock_step_s=1, sun_events=(), actions=("on", "off", "pulse"), holidays=30, holiday_days_max=31
+        entries=200,
+        clock_step_s=1,
+        sun_events=(),
+        actions=("on", "off", "pulse"),
+        pulse_max_s=99,
+        holidays=30,
+        holiday_days_max=31,
     ),
     channel_modes=("SINGLE", "BOTH", "PULSE"),
     channels_dialogue=_menu(4, "channel_mode"),
