@@ -57,6 +57,8 @@ function keying(root) {
   flush();
   one("[data-print]", root).addEventListener("click", () => print());
   show(Number(location.hash.replace("#step-", "")) || Number(root.dataset.open));
+  // Once it is loaded a browser goes to the step that the address names, which cuts off the head of the sheet.
+  addEventListener("load", () => requestAnimationFrame(() => scrollTo(0, 0)));
 }
 
 const sheet = one("[data-sheet]");
