@@ -7,11 +7,14 @@ from zoneinfo import ZoneInfo
 import astral
 import astral.sun
 import numpy as np
+from hypothesis import given, settings
+from hypothesis import strategies as st
 
 from skavit.core.findings import audit
 from skavit.core.findings.case import next_after
 from skavit.core.ground.spans import EMPTY
 from skavit.core.ground.strict_json import Node
+from skavit.core.plan.days import WEEKDAYS
 from skavit.core.plan.document import read_plan
 from skavit.core.plan.times import day_of
 from skavit.core.simulation.replay import replay
@@ -348,3 +351,20 @@ class CapacityTest(unittest.TestCase):
         remedy = only("too-fine", windows, rows, limits=limits).remedy
         plan = make_plan(windows, rows, limits=limits).with_entries(remedy.entries)
         self.assertFalse(codes & {f.code for f in audit(replay(plan, *YEAR))})
+
+
+class BlamedTest(unittest.TestCase):
+    @settings(max_examples=25, deadline=None)
+    @given(
+        st.lists(st.integers(72, 275), min_size=4, max_size=4, unique=True).map(sorted),
+        st.lists(st.sampled_from(WEEKDAYS), min_size=1, max_size=3, unique=True),
+        st.sampled_from([1, 3]),
+    )
+    def test_the_off_on_fewer_days_is_the_one_that_is_blamed(self, at, short, which):
+        """Two windows a day, each with its ON and OFF; one of the OFFs acts on some weekdays only."""
+        times = [f"{n * 5 // 60:02d}:{n * 5 % 60:02d}" for n in at]
+        entries = [entry(action, time) for action, time in zip(("on", "off", "on", "off"), times, strict=True)]
+        entries[which] = entry("off", times[which], short)
+        plan = make_plan([window(*times[:2]), window(*times[2:])], entries)
+        found = [f for f in audit(replay(plan, date(2027, 1, 1), date(2027, 12, 31))) if f.code == "days-uncovered"]
+        self.assertIn(which + 1, found[0].slots)
