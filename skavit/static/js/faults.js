@@ -29,9 +29,9 @@ document.addEventListener("htmx:afterSettle", ({ detail: { xhr } }) => {
   const said = xhr?.status >= 400 && one(".said-warning, .said-error");
   if (said && !inView(said)) tellFault(said.textContent);
 });
-// What was told stands until somebody tries again: a preview that follows by itself is no try.
+// What was told stands until somebody tries again: a preview, or a form that is fetched by itself, is no try.
 document.addEventListener("htmx:beforeRequest", ({ detail: { elt } }) => {
-  if (!elt.matches(".preview")) tellFault("");
+  if (!elt.matches(".preview, .lazy a")) tellFault("");
 });
 for (const name of ["htmx:sendError", "htmx:timeout"]) document.addEventListener(name, () => tellFault(NO_ANSWER));
 document.addEventListener("htmx:afterRequest", ({ detail: { xhr } }) => {
