@@ -1,6 +1,7 @@
 """What the forms of a kind share: they show parts of its document, and let the core judge what was typed."""
 
 import re
+from abc import abstractmethod
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from typing import Any
@@ -39,17 +40,17 @@ class DocumentForm(forms.Form):
         self.made: Kind | None = None
 
     @staticmethod
+    @abstractmethod
     def shown(kind: Kind) -> dict[str, Any]:
         """What the form shows of a kind."""
-        raise NotImplementedError
 
+    @abstractmethod
     def document(self, data: dict[str, Any]) -> dict[str, Any]:
         """The kind's document with what was typed. Raises :class:`PlanError`."""
-        raise NotImplementedError
 
+    @abstractmethod
     def groups(self) -> Iterator[Group]:
         """The fields by what they are about."""
-        raise NotImplementedError
 
     def make(self, data: dict[str, Any]) -> Kind:
         """The kind with what was typed. Raises :class:`PlanError`."""
