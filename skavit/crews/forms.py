@@ -6,13 +6,14 @@ from django import forms
 from django.contrib.auth.forms import PasswordChangeForm, SetPasswordForm
 from django.contrib.auth.password_validation import validate_password
 
+from skavit.core.text.wording import DAYLIGHT_SAVING, SUMMER_TIME
 from skavit.crews.models import Role, User
 from skavit.crews.names import check_login_name, check_name, looks_of
 from skavit.crews.services import PERSON_TAKEN
 
 PASSWORD_HELP = "At least eight characters, not the name, not only digits."  # noqa: S105  a help text, no password
 CLOCKS = [("0", "24 hours: 22:40"), ("1", "12 hours: 10:40 pm")]
-SUMMERS = [("0", "daylight saving"), ("1", "summer time")]
+SUMMERS = [("0", DAYLIGHT_SAVING), ("1", SUMMER_TIME)]
 
 
 class CrewForm(forms.Form):

@@ -52,10 +52,9 @@ def find(request: CrewRequest) -> HttpResponse:
     """Sites and units whose name holds what is typed."""
     typed = request.GET.get("q", "").strip()
     sites = sites_at_work(request.crew).filter(name__icontains=typed)[:MOST_FOUND]
-    units = units_at_work(request.crew).select_related("site").filter(name__icontains=typed)[:MOST_FOUND]
-    at_sites = (
-        units_at_work(request.crew).select_related("site").filter(site__in=[site.pk for site in sites])[:MOST_FOUND]
-    )
+    at_work = units_at_work(request.crew).select_related("site")
+    units = at_work.filter(name__icontains=typed)[:MOST_FOUND]
+    at_sites = at_work.filter(site__in=[site.pk for site in sites])[:MOST_FOUND]
     found = {unit.pk: unit for unit in [*units, *at_sites]}
     template = "_found.html" if request.htmx else "find.html"
     return render(request, template, {"typed": typed, "sites": sites, "units": list(found.values())})

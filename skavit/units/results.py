@@ -165,10 +165,15 @@ def unit_year(plan: Plan, year: int, *, mends: bool = True) -> UnitYear:
             kept = _KEPT.get(key)
         if kept is None:
             kept = _work_out(plan, year, Budgets() if mends else Budgets.without_remedies())
-            with _LOOKING:
-                if _bytes(kept) < KEPT_BYTES:
-                    _KEPT[key] = kept
+            _keep(key, kept)
     return kept
+
+
+def _keep(key: tuple[str, int], found: UnitYear) -> None:
+    """Keep a year, unless it is larger than all that may be kept."""
+    with _LOOKING:
+        if _bytes(found) < KEPT_BYTES:
+            _KEPT[key] = found
 
 
 def unit_year_within(plan: Plan, year: int, clock_min: int, sun_min: int) -> UnitYear:
@@ -181,8 +186,7 @@ def unit_year_within(plan: Plan, year: int, clock_min: int, sun_min: int) -> Uni
         with _WORKING:
             found = audit_within(plan, date(year, 1, 1), date(year, 12, 31), clock_min=clock_min, sun_min=sun_min)
         kept = replace(strict, findings=found)
-        with _LOOKING:
-            _KEPT[key] = kept
+        _keep(key, kept)
     return kept
 
 

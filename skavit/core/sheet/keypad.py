@@ -8,8 +8,8 @@ from collections.abc import Iterator
 from dataclasses import dataclass, field
 
 from skavit.core.ground.errors import SkavitError
-from skavit.core.kinds.fields import CLOCK_WORD, NO_DAYS, NO_HOUR, applies, options
-from skavit.core.kinds.kind import Dialogue, FieldKey, Kind, Press
+from skavit.core.kinds.fields import CLOCK_WORD, NO_DAYS, NO_HOUR, applies, dialogue_of, options
+from skavit.core.kinds.kind import FieldKey, Kind, Press
 
 MOST_TURNS = 1000
 UNKNOWN_SLOTS = 6
@@ -56,11 +56,8 @@ class Keypad:
             self.texts[key] = options(self.kind, name, field_name)
         return self.texts[key]
 
-    def _dialogue(self, name: str) -> Dialogue:
-        return dict(self.kind.dialogues())[name]
-
     def _fields(self, name: str) -> tuple[FieldKey, ...]:
-        return self._dialogue(name).fields
+        return dialogue_of(self.kind, name).fields
 
     def _first(self, name: str) -> Shown:
         return {t.field: _of(self._texts(name, t.field), 0) for t in self._fields(name)}
@@ -167,7 +164,7 @@ class Keypad:
         return [t for t in self._fields(self.open) if applies(self.kind, t.field, self.draft)]
 
     def _in_dialogue(self, keys: tuple[str, ...], hold_s: int) -> None:
-        dialogue = self._dialogue(self.open)
+        dialogue = dialogue_of(self.kind, self.open)
         clear = self.kind.slot.clear[0] if self.kind.slot.clear else Press(keys=())
         if self.open == "slot" and (keys, hold_s) == (clear.keys, clear.hold_s):
             self.memory[self.slot] = None

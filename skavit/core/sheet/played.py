@@ -1,6 +1,6 @@
 """The entry sheet followed on a kind's keypad: each press, and what the display then shows."""
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator
 from dataclasses import dataclass, field, replace
 from datetime import date
 
@@ -134,18 +134,3 @@ def _frame(keypad: Keypad, step: Step, press: Press | None, wrong: str = "") -> 
     turned = field_text(press.field) if press and press.field else ""
     slot = keypad.slot + 1 if keypad.open == "slot" else 0
     return Frame(title=step.title, press=press, shows=shows, turned=turned, slot=slot, wrong=wrong)
-
-
-def follow(keypad: Keypad, sheet: Sequence[Step]) -> list[str]:
-    """Do what the steps of a sheet say, and nothing else; the titles of those whose display did not come."""
-    failed = []
-    for step in sheet:
-        once = replace(step, repeat=1, then=())
-        for _ in range(step.repeat):
-            for press in pressed(keypad, once):
-                keypad.press(press)
-            if step.kind == "empty" and step.display and not keypad.shows_empty:
-                failed.append(step.title)
-        for press in step.then:
-            keypad.press(press)
-    return failed

@@ -20,12 +20,12 @@ from skavit.core.plan.sun_settings import SunSettings
 from skavit.core.plan.times import day_number
 from skavit.core.sheet import steps
 from skavit.core.sheet.keypad import Keypad, WrongKey
-from skavit.core.sheet.played import follow
 from skavit.core.simulation.handover import handover
 from skavit.core.simulation.replay import replay
 from skavit.core.site.almanac import unit_almanac
 from skavit.core.site.clock import zone_clock
 from skavit.core.tests.builders import entry, local_instant, make_plan, window
+from skavit.core.tests.following import follow
 from skavit.core.text.wording import PLAIN
 
 NOW = day_number(date(2027, 2, 16)) * DAY_S + 14 * 3600 + 25 * 60  # a Tuesday

@@ -94,8 +94,7 @@ def _clock(by_clock: list[Finding], *, asked: bool) -> tuple[str, bool]:
 
 
 def _held(unit: Unit) -> str:
-    held = len(unit.plan.unit.all_entries)
-    return f"{held} entr{'y' if held == 1 else 'ies'}"
+    return count(len(unit.plan.unit.all_entries), "entry", "entries")
 
 
 def _checked(serious: list[Finding], *, asked: bool) -> tuple[str, bool]:

@@ -60,7 +60,6 @@ class UnitPage:
     revision: int
     changed: str  # when it was changed last, by the site's clock
     view: View
-    kind_name: str
     findings: list[Numbered]
     untold: int  # findings that are not listed
     worst: Numbered | None
@@ -110,7 +109,6 @@ def unit_page(
         revision=revision.number,
         changed=_changed(plan, revision, words),
         view=view,
-        kind_name=unit.kind_name,
         findings=listed,
         untold=len(judged.findings) - len(listed),
         worst=serious[0] if serious else None,
