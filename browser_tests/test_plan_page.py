@@ -37,6 +37,18 @@ class PlanPageTest(BrowserCase):
         self.sees("sunset + 70 min")
         self.assertEqual(str(self.plan.channels[0].windows[0].start), "sunset+70")
 
+    def test_what_an_edit_alters_leaves_the_focus_where_one_types(self):
+        self.press("w")
+        self.page.locator(".sentence-new").first.wait_for()
+        field = self.page.locator(".new-part").nth(1).get_by_label("at")
+        field.click()
+        self.page.keyboard.type("23:4")
+        self.page.locator(".preview", has_text="Not complete yet").first.wait_for()
+        self.page.keyboard.type("5")
+        self.page.locator(".preview", has_text="more wanted").first.wait_for()
+        self.assertEqual(field.input_value(), "23:45")
+        self.assertEqual(self.focused(), field.get_attribute("id"))
+
     def test_rows_are_copied_moved_and_taken_out_by_keys(self):
         page = self.page
         for _ in range(3):

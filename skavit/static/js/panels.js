@@ -1,7 +1,8 @@
 // Panels and fields of forms: which show, and where the focus goes when a form opens.
 //
 // The work region is changed by morphing: what stays the same stays in place, with its focus. A panel that was open when
-// the server refused something stays open, with what was typed.
+// the server refused something stays open, with what was typed; not where the page was stale, for then another row may
+// stand at its place: the server opens the one that was typed in.
 /* global Idiomorph, htmx */
 
 import { all, one } from "./dom.js";
@@ -9,11 +10,13 @@ import { backToRow } from "./rows.js";
 import { sheet } from "./year_sheet.js";
 
 const SUN = new Set(["dawn", "sunrise", "sunset", "dusk"]);
-let refused = false;
+const CONFLICT = 409;
+let status = 200;
+const refused = () => status >= 400;
 
-document.addEventListener("htmx:beforeSwap", ({ detail }) => { refused = detail.xhr.status >= 400; });
+document.addEventListener("htmx:beforeSwap", ({ detail }) => { status = detail.xhr.status; });
 Idiomorph.defaults.callbacks.beforeAttributeUpdated = (name, panel, change) =>
-  !(refused && change === "remove" && name === "open" && panel.matches("[data-keep]"));
+  !(refused() && status !== CONFLICT && change === "remove" && name === "open" && panel.matches("[data-keep]"));
 
 // Which fields a choice of a time or of days shows.
 export const fieldsOf = (kind) => (SUN.has(kind) ? "sun" : kind);
@@ -30,11 +33,12 @@ document.addEventListener("change", (event) => {
 document.addEventListener("focusin", ({ target }) => { if (target.matches("[data-select]")) target.select(); });
 
 document.addEventListener("htmx:afterSwap", (event) => {
-  if (event.detail.target.id === "unit-work" && !refused) backToRow();
+  if (event.detail.target.id === "unit-work" && !refused()) backToRow();
   for (const field of all("[data-day-field]")) field.value = sheet().dataset.day;
   showFields();
-  const form = event.detail.elt.closest?.("[data-opened]") ?? event.detail.elt;
-  if (form.matches?.("[data-opened]")) focusIn(form);
+  // The focus goes into a form that has just come, never away from what somebody types.
+  const { elt } = event.detail;
+  if (elt.matches?.("[data-opened]") && !document.activeElement.matches("input, select, textarea")) focusIn(elt);
 });
 
 // A panel that was opened in the moment before its link was listened to has its form fetched all the same.
