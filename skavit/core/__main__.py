@@ -1,4 +1,4 @@
-"""The command line of the core: ``python -m skavit.core sun|replay|audit|fit|reading|handover`` prints JSON on standard output.
+"""The command line of the core: ``python -m skavit.core sun|replay|audit|fit|reading|handover|et0|season`` prints JSON on standard output.
 
 Bad input gives exit status 2 and one line on standard error that names the path and what is accepted.
 """
@@ -17,9 +17,18 @@ import numpy as np
 
 from skavit.core.findings.tolerance import audit_within
 from skavit.core.fitting import fit
-from skavit.core.formats.results import audit_json, fit_json, handover_json, iso, reading_json, replay_text
+from skavit.core.formats.results import (
+    audit_json,
+    et0_json,
+    fit_json,
+    handover_json,
+    iso,
+    reading_json,
+    replay_text,
+    season_json,
+)
 from skavit.core.ground.arrays import DAY_S
-from skavit.core.ground.errors import SkavitError, quoted
+from skavit.core.ground.errors import PlanError, SkavitError, quoted
 from skavit.core.ground.strict_json import MAX_BYTES, Node
 from skavit.core.ground.zones import timezones
 from skavit.core.plan.document import Plan, Site, parse_plan
@@ -30,8 +39,13 @@ from skavit.core.site.almanac import almanac
 from skavit.core.site.clock import WallClock, zone_clock
 from skavit.core.site.sun_table import Meaning, read_sun_reading, read_table
 from skavit.core.sun.days import SunEvent
+from skavit.core.water.et0 import et0
+from skavit.core.water.soil import season_of
+from skavit.core.water.stack import stack
+from skavit.core.water.weather import Weather, read_weather
 
 MOST_TOLERANCE_MIN = 120
+ALTITUDES_M = (-450, 9_000)  # from the shore of the Dead Sea to above the highest ground
 
 
 class _Parser(argparse.ArgumentParser):
@@ -45,13 +59,20 @@ def _date(text: str, flag: str) -> date:
     return read_date(Node(text, flag))
 
 
-def _load(path: str) -> Plan:
+def _bytes_of(path: str, what: str) -> bytes:
     try:
         with Path(path).open("rb") as file:
-            data = file.read(MAX_BYTES + 1)
+            return file.read(MAX_BYTES + 1)
     except OSError as error:
-        raise SkavitError(f"{quoted(path)}: {error.strerror}; accepted: a readable plan file") from error
-    return parse_plan(data)
+        raise SkavitError(f"{quoted(path)}: {error.strerror}; accepted: a readable {what}") from error
+
+
+def _load(path: str) -> Plan:
+    return parse_plan(_bytes_of(path, "plan file"))
+
+
+def _weather(path: str) -> Weather:
+    return read_weather(_bytes_of(path, "weather file"))
 
 
 def sun_rows(site: Site, first: date, last: date) -> list[dict[str, Any]]:
@@ -82,7 +103,7 @@ def _arguments(words: list[str]) -> argparse.Namespace:
         place.add_argument("--latitude", required=True)
         place.add_argument("--longitude", required=True)
         place.add_argument("--timezone", required=True)
-    for name in ("replay", "audit", "fit", "handover"):
+    for name in ("replay", "audit", "fit", "handover", "season"):
         calls.add_parser(name).add_argument("plan")
     for name in ("sun", "replay", "audit"):
         calls.choices[name].add_argument("--from", dest="first", required=True)
@@ -90,6 +111,10 @@ def _arguments(words: list[str]) -> argparse.Namespace:
     calls.choices["handover"].add_argument("--at", required=True)
     for flag in ("--clock-min", "--sun-min"):
         calls.choices["audit"].add_argument(flag, default="0")
+    calls.add_parser("et0").add_argument("--latitude", required=True)
+    for name in ("et0", "season"):
+        calls.choices[name].add_argument("--weather", required=True)
+        calls.choices[name].add_argument("--altitude", default="0")
     reading = calls.choices["reading"]
     reading.add_argument("--reading", action="append", required=True, metavar="DATE,SUNRISE,SUNSET")
     reading.add_argument("--events", default=Meaning.SUNRISE.value)
@@ -97,11 +122,15 @@ def _arguments(words: list[str]) -> argparse.Namespace:
 
 
 def _degrees(text: str, flag: str, limit: float) -> float:
+    return _number(text, flag, "degrees", -limit, limit)
+
+
+def _number(text: str, flag: str, what: str, low: float, high: float) -> float:
     try:
         value = float(text)
     except ValueError:
-        Node(text, flag).refuse(f"degrees from {-limit:g} to {limit:g}")
-    return Node(value, flag).number(-limit, limit)
+        Node(text, flag).refuse(f"{what} from {low:g} to {high:g}")
+    return Node(value, flag).number(low, high)
 
 
 def _site(options: argparse.Namespace) -> Site:
@@ -127,7 +156,8 @@ def _run_reading(options: argparse.Namespace) -> Any:
 
 
 def _run_replay(options: argparse.Namespace) -> Any:
-    return replay_text(replay(_load(options.plan), _date(options.first, "--from"), _date(options.last, "--to")))
+    run = replay(_load(options.plan), _date(options.first, "--from"), _date(options.last, "--to"))
+    return replay_text(run, stack(run))
 
 
 def _run_audit(options: argparse.Namespace) -> Any:
@@ -156,6 +186,22 @@ def _run_handover(options: argparse.Namespace) -> Any:
     return handover_json(handover(plan, int(clock.first(np.array([digits]))[0])), plan)
 
 
+def _altitude(options: argparse.Namespace) -> float:
+    return _number(options.altitude, "--altitude", "metres", *ALTITUDES_M)
+
+
+def _run_et0(options: argparse.Namespace) -> Any:
+    weather = _weather(options.weather)
+    return et0_json(weather, et0(weather, _degrees(options.latitude, "--latitude", 90), _altitude(options)))
+
+
+def _run_season(options: argparse.Namespace) -> Any:
+    plan, weather = _load(options.plan), _weather(options.weather)
+    if plan.water is None:
+        raise PlanError("water", "is missing", "a plan with water")
+    return season_json(season_of(plan, weather, _altitude(options)), plan.water)
+
+
 CALLS = {
     "sun": _run_sun,
     "replay": _run_replay,
@@ -163,6 +209,8 @@ CALLS = {
     "fit": _run_fit,
     "reading": _run_reading,
     "handover": _run_handover,
+    "et0": _run_et0,
+    "season": _run_season,
 }
 
 

@@ -67,7 +67,10 @@ class PlaceForm(forms.Form):
         if "latitude" in data and "longitude" in data and data.get("timezone") == "":
             data["timezone"] = zone_at(data["latitude"], data["longitude"])
             if not data["timezone"]:
-                self.add_error("timezone", "No zone is known there. Accepted: a name such as Pacific/Auckland.")
+                self.add_error(
+                    "timezone",
+                    "No zone is known there: south and west are minus, or S and W. Accepted: a name such as Pacific/Auckland.",
+                )
         return data
 
 

@@ -13,10 +13,15 @@ from skavit.core.ground.spans import Spans
 from skavit.core.plan.document import Plan
 from skavit.core.plan.sun_settings import Adjust
 from skavit.core.plan.times import day_of
+from skavit.core.plan.water import Water
 from skavit.core.simulation.handover import ChannelHandover
 from skavit.core.simulation.replay import Replay
 from skavit.core.site.clock import WallClock, zone_clock
 from skavit.core.site.sun_table import TableReading
+from skavit.core.water.et0 import Et0
+from skavit.core.water.soil import Season
+from skavit.core.water.stack import Stack
+from skavit.core.water.weather import Weather
 
 PAIRS_A_PART = 50_000
 PLACE_KEYS = ("latitude", "longitude", "latitude_pm", "longitude_pm")
@@ -48,7 +53,7 @@ def _pairs(spans: Spans, clock: WallClock) -> Iterator[str]:
     yield "]"
 
 
-def replay_text(result: Replay) -> Iterator[str]:
+def replay_text(result: Replay, water: Stack | None) -> Iterator[str]:
     """What ``replay`` prints, a part at a time: a year may hold two million pulses."""
     yield '{"channels": ['
     for index, channel in enumerate(result.channels):
@@ -58,7 +63,46 @@ def replay_text(result: Replay) -> Iterator[str]:
         yield ', "actual": '
         yield from _pairs(channel.actual, result.site_clock)
         yield f', "extra_h": {json.dumps(channel.extra_h)}, "missing_h": {json.dumps(channel.missing_h)}}}'
-    yield '], "stations": [], "master_valve": []}'
+    if water is None:
+        yield '], "stations": [], "master_valve": []}'
+        return
+    yield '], "stations": ['
+    for index, station in enumerate(water.water.stations):
+        name = json.dumps(station.name, ensure_ascii=False)
+        yield f'{", " if index else ""}{{"name": {name}, "runs": '
+        yield from _pairs(water.stations[index], result.site_clock)
+        yield f', "litres": {json.dumps(water.litres(index))}}}'
+    yield '], "master_valve": '
+    yield from _pairs(water.master_valve, result.site_clock)
+    yield "}"
+
+
+def et0_json(weather: Weather, found: Et0) -> dict[str, Any]:
+    """What ``et0`` prints."""
+    return {
+        "days": [
+            {"date": day_of(day).isoformat(), "et0_mm": mm, "method": found.method.value}
+            for day, mm in zip(weather.days.tolist(), found.mm.tolist(), strict=True)
+        ]
+    }
+
+
+def season_json(found: Season, water: Water) -> dict[str, Any]:
+    """What ``season`` prints."""
+    return {
+        "stations": [
+            {
+                "name": station.name,
+                "irrigation_mm": float(found.irrigation[:, number].sum()),
+                "rain_mm": float(found.rain.sum()),
+                "etc_mm": float(found.crop_need[:, number].sum()),
+                "drainage_mm": float(found.drainage[:, number].sum()),
+                "dry_days": int(found.dry[:, number].sum()),
+                "depletion_mm": found.depletion[:, number].tolist(),
+            }
+            for number, station in enumerate(water.stations)
+        ]
+    }
 
 
 def finding_json(finding: Finding) -> dict[str, Any]:

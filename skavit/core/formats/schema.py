@@ -14,6 +14,7 @@ from skavit.core.plan.document import Channel, Plan, Site, Unit
 from skavit.core.plan.entry import Entry
 from skavit.core.plan.limits import Limits
 from skavit.core.plan.times import CLOCK_TEXT, TIME_OF_ANY_FORM
+from skavit.core.plan.water import Program, Station, Water
 from skavit.core.plan.window import Window
 
 DRAFT = "https://json-schema.org/draft/2020-12/schema"
@@ -31,6 +32,9 @@ def _defs() -> Schema:
         "channel": Channel.schema(),
         "site": Site.schema(),
         "unit": Unit.schema(),
+        "station": Station.schema(),
+        "program": Program.schema(),
+        "water": Water.schema(),
     }
 
 

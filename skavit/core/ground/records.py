@@ -47,6 +47,15 @@ def number(low: float, high: float) -> Form:
     return plain(lambda node: node.number(low, high), {"type": "number", "minimum": low, "maximum": high})
 
 
+def positive(high: float) -> Form:
+    """A number above 0."""
+
+    def read(node: Node) -> float:
+        return node.number(0, high) or node.refuse(f"a number above 0, up to {high:g}")
+
+    return plain(read, {"type": "number", "exclusiveMinimum": 0, "maximum": high})
+
+
 def flag() -> Form:
     """True or false."""
     return plain(Node.flag, {"type": "boolean"})

@@ -129,7 +129,7 @@ class ClockSettings(Record):
     def judged(cls, keys: ObjectNode, given: dict[str, Any]) -> dict[str, Any]:
         """A drift from a moment on, and no error beside changes set by hand."""
         if "error_s" in keys and isinstance(given.get("dst"), ByHand):
-            keys["error_s"].refuse("no error_s beside changes set by hand", "error_s with changes")
+            keys["error_s"].refuse("no clock error beside changes set by hand", "a clock error with changes by hand")
         if "fast_s_per_day" in keys and "set_on" not in keys:
             raise PlanError(join(keys.path, "set_on"), "is missing", "the moment from which fast_s_per_day counts")
         return given

@@ -255,7 +255,9 @@ def read_days(node: Node) -> Days:
 
 def _read_weekdays(node: Node) -> Weekdays:
     mask = 0
-    for item in node.items("weekdays", least=1):
+    if not node.value:
+        node.refuse("one weekday or more", "no weekday is chosen")
+    for item in node.items("weekdays"):
         bit = 1 << WEEKDAYS.index(item.choice(WEEKDAYS))
         if mask & bit:
             item.refuse("each weekday once", f"{item.value!r} stands twice")

@@ -8,14 +8,14 @@ import json
 from collections.abc import Collection
 from dataclasses import dataclass, replace
 from functools import cached_property
-from typing import Any
+from typing import Any, ClassVar
 
 from skavit.core.ground.errors import PlanError, quoted
-from skavit.core.ground.records import Record, keys_of, listed, member, number, plain, record, whole, word
+from skavit.core.ground.records import Record, Schema, keys_of, listed, member, number, plain, record, whole, word
 from skavit.core.ground.strict_json import Node, ObjectNode, parse_json
 from skavit.core.ground.zones import timezones
 from skavit.core.plan.clock_settings import ClockSettings
-from skavit.core.plan.entry import ENTRY_REF, MAX_PULSE_S, Entry, judge_entry
+from skavit.core.plan.entry import ENTRY_REF, MAX_PULSE_S, Entry, judge_entry, judge_time
 from skavit.core.plan.holidays import Holiday
 from skavit.core.plan.identity import IDENTITY, NAME
 from skavit.core.plan.keyings import Keying
@@ -23,10 +23,11 @@ from skavit.core.plan.limits import LIMITS_REF, NO_LIMITS, Limits
 from skavit.core.plan.overrides import Override, judge_override
 from skavit.core.plan.sun_settings import DEGREES_EAST, DEGREES_NORTH, NO_ADJUST, Adjust, SunSettings
 from skavit.core.plan.times import sun_time_of
+from skavit.core.plan.water import Water
 from skavit.core.plan.window import WINDOW_REF, Window
 
 FORMAT = "skavit-plan/1"
-LATER = ("water",)  # keys that the format has and this release does not read yet
+LATER = ("heat",)  # keys that the format has and this release does not read yet
 NOT_YET = "is not built yet in this release"
 RETURNS = ("computes", "waits")
 CHANNEL_MODES = ("independent", "together", "pulse")
@@ -116,11 +117,21 @@ class Channel(Record):
 class Plan(Record):
     """The whole document. It has no slots, so that its hash is worked out once."""
 
+    schema_rules: ClassVar[Schema] = {
+        "anyOf": [
+            {"required": ["channels"], "properties": {"channels": {"minItems": 1}}},
+            {"required": ["water"]},
+        ]
+    }
+
     format: str = member(plain(lambda node: node.choice([FORMAT]), {"const": FORMAT}), default=FORMAT, always=True)
     site: Site = member(record(Site).named("site"))
     unit: Unit = member(record(Unit).named("unit"), default=Unit(), always=True)
-    channels: tuple[Channel, ...] = member(listed(record(Channel).named("channel"), "channels", least=1))
+    channels: tuple[Channel, ...] = member(
+        listed(record(Channel).named("channel"), "channels"), default=(), always=True
+    )  # none only beside water
     overrides: tuple[Override, ...] = member(listed(record(Override), "overrides"), default=())
+    water: Water | None = member(record(Water).named("water"), default=None)
 
     def content_hash(self) -> str:
         """A hash of all that the plan says, 64 hexadecimal digits."""
@@ -200,13 +211,17 @@ def read_plan(node: Node) -> Plan:
                 raise PlanError(name, NOT_YET, ", ".join(known.name for known in keys_of(Plan)))
         if "format" not in node.value:
             ObjectNode(node.value).must("format")
-        if "site" in node.value and "channels" not in node.value:
-            raise PlanError("channels", "is missing", "at least one channel")
+        if "site" in node.value and not {"channels", "water"} & set(node.value):
+            raise PlanError("channels", "is missing", "at least one channel, or water")
     plan = Plan.read(node)
+    if not plan.channels and plan.water is None:
+        raise PlanError("channels", "a list of 0", "a list of at least one channel, or water")
     for path, entry in _placed_entries(plan.unit):
         judge_entry(path, entry, len(plan.channels), plan.unit.sun)
     for place, override in enumerate(plan.overrides):
         judge_override(f"overrides[{place}]", override, len(plan.channels))
+    for path, start in plan.water.placed_starts() if plan.water else ():
+        judge_time(f"water.{path}", start, plan.unit.sun)
     _refuse_doubled_ids(plan)
     for place, channel in enumerate(plan.channels):
         if channel.adjust and plan.unit.sun.source in ("photocell", "none"):
@@ -221,6 +236,8 @@ def _refuse_doubled_ids(plan: Plan) -> None:
     for c, channel in enumerate(plan.channels):
         places.append((f"channels[{c}]", channel.id))
         places += [(f"channels[{c}].windows[{i}]", window.id) for i, window in enumerate(channel.windows)]
+    if plan.water is not None:
+        places += [(f"water.{path}", name) for path, name in plan.water.identities()]
     seen: dict[str, str] = {}
     for path, name in places:
         if name is not None and seen.setdefault(name, path) != path:

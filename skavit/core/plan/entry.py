@@ -91,11 +91,16 @@ def judge_entry(path: str, entry: Entry, channel_count: int, sun: SunSettings) -
     """Refuse what an entry at a path may not say in a unit of so many channels; raises :class:`PlanError`."""
     for place, channel in enumerate(entry.channels):
         Node(channel, f"{join(path, 'channels')}[{place}]").integer(1, channel_count)
-    at = Node(str(entry.at), join(path, "at"))
-    sun_time = sun_time_of(entry.at)
+    judge_time(join(path, "at"), entry.at, sun)
+
+
+def judge_time(path: str, time: Time, sun: SunSettings) -> None:
+    """Refuse a time that a unit with these sun settings cannot hold; raises :class:`PlanError`."""
+    at = Node(str(time), path)
+    sun_time = sun_time_of(time)
     if sun_time and sun.source == "none":
         at.refuse("a clock time: this unit holds no sun times (unit.sun.source is none)")
-    if sun.is_photocell and sun_time and (entry.at != sun_time or sun_time.offset_min):
+    if sun.is_photocell and sun_time and (time != sun_time or sun_time.offset_min):
         at.refuse("a sun time without offset and limits: light switches it (unit.sun.source is photocell)")
 
 

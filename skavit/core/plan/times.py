@@ -124,7 +124,7 @@ class LimitedTime(Record):
         """Refuse a latest time before the earliest."""
         before, after = given.get("not_before"), given.get("not_after")
         if before and after and before > after:
-            keys.refuse("not_before at or before not_after", "not_before comes after not_after")
+            keys.refuse('a "not before" no later than the "not after"', '"not before" comes later than "not after"')
         return given
 
 

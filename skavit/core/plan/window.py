@@ -27,7 +27,7 @@ class Cycle(Record):
     def judged(cls, keys: ObjectNode, given: dict[str, Any]) -> dict[str, Any]:
         """Refuse a pulse as long as its cycle."""
         if given["on_s"] >= given["every_s"]:
-            keys["on_s"].refuse("fewer seconds than every_s, the whole cycle", "on for the whole cycle")
+            keys["on_s"].refuse("fewer seconds than the whole cycle takes", "on for the whole cycle")
         return given
 
 

@@ -271,7 +271,7 @@ class LargeMemoryTest(TestCase):
     def test_pulses_are_printed_a_part_at_a_time(self):
         row = {**entry("on", "00:00"), "repeat": {"on_s": 8, "off_s": 9, "until": "23:59:59"}}
         result = replay(make_plan(entries=[row]), date(2027, 6, 1), date(2027, 6, 30))
-        parts = list(replay_text(result))
+        parts = list(replay_text(result, None))
         self.assertGreater(sum(map(len, parts)), 6_000_000)
         self.assertLess(max(map(len, parts)), 4_000_000)
 

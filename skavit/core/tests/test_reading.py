@@ -111,7 +111,7 @@ BAD = [
     (("unit", "limits", "sun_events", 0), "noon", "unit.limits.sun_events[0]"),
     (("unit", "limits", "limited_times"), 1, "unit.limits.limited_times"),
     (("channels",), [], "channels"),
-    (("water",), {}, "water"),
+    (("heat",), {}, "heat"),
     (("overrides",), [{"at": "2027-02-30T07:00", "channel": 1, "set": "on"}], "overrides[0].at"),
     (("overrides",), [{"at": "2027-02-03T07:00", "channel": 1, "set": {"boost_h": 1}}], "overrides[0].set"),
 ]

@@ -34,7 +34,7 @@ class SiteFormTest(TestCase):
         for field, typed, said in [
             ("latitude", "95", "beyond 90 degrees"),
             ("latitude", "north", "is no latitude"),
-            ("longitude", "", "required"),
+            ("longitude", "", "Fill this in."),
             ("timezone", "Auckland City", "is no time zone"),
             ("timezone", "auck", "Pacific/Auckland"),
         ]:
@@ -44,6 +44,8 @@ class SiteFormTest(TestCase):
                 self.assertContains(page, "Pump lane", status_code=422)
                 if typed:
                     self.assertContains(page, f'value="{typed}"', status_code=422)
+        page = self.client.post(reverse("site-new"), GOOD | {"latitude": "39.49", "timezone": ""})
+        self.assertContains(page, "south and west are minus", status_code=422)
         self.assertEqual(Site.objects.count(), 0)
 
     def test_a_taken_name_is_refused(self):

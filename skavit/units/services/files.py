@@ -5,6 +5,7 @@ from django.urls import reverse
 from skavit.background.models import Job
 from skavit.background.work import Outcome, Report, does
 from skavit.bounds import check_lists, check_plan
+from skavit.core.ground.errors import PlanError
 from skavit.core.ground.strict_json import Node, parse_json
 from skavit.core.plan.document import Plan, read_plan
 from skavit.crews.models import Membership
@@ -24,10 +25,12 @@ def import_plan(unit: Unit, membership: Membership, base: int, data: bytes, *, n
 
 
 def read_file(data: bytes) -> Plan:
-    """The plan of a file; its lists are counted before they are read. Raises :class:`PlanError`."""
+    """The plan of a file; its lists are counted before they are read. Raises :class:`PlanError`, also for one with water."""
     raw = parse_json(data)
     check_lists(raw)
     plan = read_plan(Node(raw))
+    if plan.water is not None:
+        raise PlanError("water", "a watering plan has no page here yet", "the plan of a unit that switches channels")
     check_plan(plan)
     return plan
 

@@ -123,6 +123,12 @@ class InputTest(TestCase):
         self.assertContains(self.client.get(reverse("job", args=[job.pk])), "at most 400 overrides")
         self.assertIsNone(job.upload)
 
+    def test_a_watering_plan_is_refused_in_words(self):
+        plan = document(DAILY, []) | {"water": {"stations": [], "programs": []}}
+        self.assertContains(
+            self.import_file(json.dumps(plan).encode()), "a watering plan has no page here yet", status_code=422
+        )
+
     def test_a_file_that_is_too_large_is_not_read_at_all(self):
         self.assertContains(self.import_file(b" " * 2_000_001), "Accepted: at most 2 MB", status_code=422)
         self.assertContains(self.import_file(b" " * 2_600_000), "Accepted: at most 2,500,000", status_code=413)

@@ -157,7 +157,7 @@ def channel_rows(plan: Plan, found: UnitYear, revision: int, words: Words, forms
                     end=words.time(window.to) if window.to else f"{window.for_min} min later",
                     days=days_text(window.days),
                     pulses=cycle_text(window.repeat) if window.repeat else "",
-                    hours=f"{_year_hours(window, plan, found):.0f} h a year",
+                    hours=f"{_year_hours(window, plan, found):,.0f} h a year",
                     form=forms.get(place),
                 )
             )
@@ -165,7 +165,7 @@ def channel_rows(plan: Plan, found: UnitYear, revision: int, words: Words, forms
             ChannelRow(
                 number=number,
                 name=channel.name,
-                hours=f"{found.replay.channels[number - 1].wanted.total_s / 3600:.0f} h a year",
+                hours=f"{found.replay.channels[number - 1].wanted.total_s / 3600:,.0f} h a year",
                 windows=windows,
                 new_place=f"window-{number}-new",
                 new=forms.get(f"window-{number}-new"),

@@ -1,0 +1,230 @@
+"""Watering: stations, the programs keyed into a controller, and what the plants need (docs/plan-file.md, "Watering")."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+from fractions import Fraction
+from typing import Any
+
+from skavit.core.ground.arrays import DAY_S
+from skavit.core.ground.errors import PlanError
+from skavit.core.ground.records import Form, Record, flag, listed, member, number, positive, record, whole, word
+from skavit.core.ground.strict_json import MAX_ITEMS, Node, ObjectNode
+from skavit.core.plan.days import DAILY, DAYS_REF, Days
+from skavit.core.plan.holidays import Holiday
+from skavit.core.plan.identity import IDENTITY, NAME
+from skavit.core.plan.times import MOMENT, TIME, Time
+from skavit.core.plan.window import WINDOW_REF, Window
+
+BUSY = ("queue", "ignore", "parallel")
+DAY_RULES = ("any", "parity", "interval")
+MONTHS = 12
+HUNDRED = (100.0,) * MONTHS
+MAX_RUN_MIN = 10_080
+MAX_PCT = 1_000
+MAX_FLOW_L_MIN = 100_000
+MAX_AREA_M2 = 10_000_000
+MAX_RATE_MM_H = 10_000
+MAX_CROP = 5
+MAX_AVAILABLE_MM_M = 1_000
+MAX_ROOT_M = 50
+MAX_SURFACE_MM = 1_000
+MAX_MM_DAY = 1_000
+MAX_DELAY_DAYS = 366
+MAX_PROGRAMS = 1_000
+MAX_INTERVAL_DAYS = 366
+
+
+def monthly(item: Form) -> Form:
+    """Twelve values, January first."""
+
+    def read(node: Node) -> tuple[Any, ...]:
+        each = node.items("twelve values, January first")
+        if len(each) != MONTHS:
+            node.refuse("twelve values, January first", f"a list of {len(each)}")
+        return tuple(item.read(one) for one in each)
+
+    schema = listed(item, least=MONTHS).schema
+    return Form(read=read, write=list, schema=lambda: schema() | {"maxItems": MONTHS})
+
+
+def _one_or_monthly(item: Form) -> Form:
+    """One value for all the year, or twelve; kept as twelve, or as one."""
+    twelve = monthly(item)
+    return Form(
+        read=lambda node: twelve.read(node) if isinstance(node.value, list) else (item.read(node),),
+        write=lambda values: values[0] if len(values) == 1 else list(values),
+        schema=lambda: {"anyOf": [item.schema(), twelve.schema()]},
+    )
+
+
+PERCENT = number(0, MAX_PCT)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Soil(Record):
+    """What the soil of a station holds, takes in, and gives to the roots."""
+
+    available_mm_m: float = member(positive(MAX_AVAILABLE_MM_M))
+    root_m: float = member(positive(MAX_ROOT_M))
+    depletion: float = member(positive(1))  # p of FAO-56: the share that may be used up before the plants suffer
+    intake_mm_h: float = member(positive(MAX_RATE_MM_H))
+    surface_mm: float = member(positive(MAX_SURFACE_MM))
+
+    @property
+    def total_mm(self) -> float:
+        """All the water that the roots can take, TAW (FAO-56 equation 82)."""
+        return self.available_mm_m * self.root_m
+
+    @property
+    def ready_mm(self) -> float:
+        """What may be used up before the plants suffer, RAW (FAO-56 equation 83)."""
+        return self.depletion * self.total_mm
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Station(Record):
+    """A valve and what it waters."""
+
+    id: str | None = member(IDENTITY, default=None)
+    name: str = member(NAME)
+    flow_l_min: float = member(positive(MAX_FLOW_L_MIN))
+    area_m2: float | None = member(positive(MAX_AREA_M2), default=None)
+    rate_mm_h: float | None = member(positive(MAX_RATE_MM_H), default=None)
+    du: float = member(positive(1), default=1.0)
+    crop: tuple[float, ...] | None = member(_one_or_monthly(positive(MAX_CROP)), default=None)
+    soil: Soil | None = member(record(Soil), default=None)
+
+    @property
+    def rate(self) -> float | None:
+        """Precipitation rate in mm an hour: as given, or flow over area; None where neither tells it."""
+        if self.rate_mm_h is not None or self.area_m2 is None:
+            return self.rate_mm_h
+        return self.flow_l_min * 60 / self.area_m2
+
+    def crop_in(self, month: int) -> float:
+        """The crop coefficient of a month, 0 for January; 1, that of the reference grass, where none is given."""
+        if self.crop is None:
+            return 1.0
+        return self.crop[month % len(self.crop)]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Run(Record):
+    """One station's turn in a program."""
+
+    station: int = member(whole(1, MAX_ITEMS))  # from 1
+    run_min: float = member(number(0, MAX_RUN_MIN))
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Program(Record):
+    """Stations that run one after another at each of its starts on its days."""
+
+    id: str | None = member(IDENTITY, default=None)
+    name: str = member(NAME)
+    days: Days = member(DAYS_REF, default=DAILY, always=True)
+    starts: tuple[Time, ...] = member(listed(TIME, "start times"))
+    runs: tuple[Run, ...] = member(listed(record(Run), "runs"))
+    adjust_pct: float = member(PERCENT, default=100.0)
+    monthly_pct: tuple[float, ...] = member(monthly(PERCENT), default=HUNDRED)
+
+    def run_seconds(self, month: int, step_s: int) -> tuple[int, ...]:
+        """The seconds of each run in a month, 0 for January: by both percentages, rounded once to the step, halves up."""
+        share = exact(self.adjust_pct) * exact(self.monthly_pct[month]) / 10_000
+        return tuple(int(exact(run.run_min) * 60 * share / step_s + Fraction(1, 2)) * step_s for run in self.runs)
+
+
+def exact(value: float) -> Fraction:
+    """The number as it is written in decimals."""
+    return Fraction(str(value))
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class MasterValve(Record):
+    """A valve or pump that is open while a cycle runs, from before it until after it."""
+
+    lead_s: int = member(whole(0, DAY_S), default=0)
+    lag_s: int = member(whole(0, DAY_S), default=0)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RainDelay(Record):
+    """No starts from a moment up to the same local time so many days on."""
+
+    at: int = member(MOMENT)
+    days: int = member(whole(1, MAX_DELAY_DAYS))
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Climate(Record):
+    """The average year: millimetres a day of each month, January first."""
+
+    et0_mm_day: tuple[float, ...] = member(monthly(number(0, MAX_MM_DAY)))
+    rain_mm_day: tuple[float, ...] = member(monthly(number(0, MAX_MM_DAY)))
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class WaterLimits(Record):
+    """What a controller's programs can hold; a limit that is None does not bind."""
+
+    programs: int | None = member(whole(1, MAX_PROGRAMS), default=None)
+    starts: int | None = member(whole(1, MAX_PROGRAMS), default=None)  # of each program
+    run_max_min: float | None = member(positive(MAX_RUN_MIN), default=None)
+    run_step_min: float | None = member(positive(MAX_RUN_MIN), default=None)
+    days: tuple[str, ...] | None = member(listed(word(DAY_RULES), "rules for days", least=1), default=None)
+    interval_max_days: int | None = member(whole(1, MAX_INTERVAL_DAYS), default=None)
+    adjust_max_pct: float | None = member(PERCENT, default=None)
+    adjust_step_pct: float | None = member(positive(MAX_PCT), default=None)
+    monthly: bool = member(flag(), default=True)  # whether a program has a percentage for each month
+    monthly_step_pct: float | None = member(positive(MAX_PCT), default=None)
+
+
+NO_WATER_LIMITS = WaterLimits()
+NO_MASTER = MasterValve()
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Water(Record):
+    """The watering side of a plan."""
+
+    stations: tuple[Station, ...] = member(listed(record(Station).named("station"), "stations"))
+    programs: tuple[Program, ...] = member(listed(record(Program).named("program"), "programs"))
+    when_busy: str = member(word(BUSY), default="queue")
+    run_step_s: int = member(whole(1, 3600), default=60)
+    station_delay_s: int = member(whole(0, DAY_S), default=0)
+    master_valve: MasterValve = member(record(MasterValve), default=NO_MASTER)
+    off_dates: tuple[Holiday, ...] = member(listed(record(Holiday), "off dates"), default=())
+    rain_delays: tuple[RainDelay, ...] = member(listed(record(RainDelay), "rain delays"), default=())
+    allowed: tuple[Window, ...] | None = member(listed(WINDOW_REF, "windows"), default=None)
+    climate: Climate | None = member(record(Climate), default=None)
+    limits: WaterLimits = member(record(WaterLimits), default=NO_WATER_LIMITS)
+
+    @classmethod
+    def judged(cls, keys: ObjectNode, given: dict[str, Any]) -> dict[str, Any]:
+        """Runs of stations that there are."""
+        count = len(given["stations"])
+        for p, program in enumerate(given["programs"]):
+            for r, run in enumerate(program.runs):
+                if run.station > count:
+                    path = f"{keys.path}.programs[{p}].runs[{r}].station"
+                    raise PlanError(path, f"{run.station} is not accepted", _stations_accepted(count))
+        return given
+
+    def with_programs(self, programs: tuple[Program, ...]) -> "Water":
+        """The same with other programs keyed in."""
+        return replace(self, programs=programs)
+
+    def placed_starts(self) -> Iterator[tuple[str, Time]]:
+        """The path below ``water`` and the time of each start."""
+        for p, program in enumerate(self.programs):
+            yield from ((f"programs[{p}].starts[{i}]", at) for i, at in enumerate(program.starts))
+
+    def identities(self) -> Iterator[tuple[str, str | None]]:
+        """The path below ``water`` and the identity of each part that may have one."""
+        yield from ((f"stations[{i}]", station.id) for i, station in enumerate(self.stations))
+        yield from ((f"programs[{i}]", program.id) for i, program in enumerate(self.programs))
+        yield from ((f"allowed[{i}]", window.id) for i, window in enumerate(self.allowed or ()))
+
+
+def _stations_accepted(count: int) -> str:
+    return f"a station's number from 1 to {count}" if count else "no runs: there are no stations"

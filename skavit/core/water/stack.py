@@ -1,0 +1,232 @@
+"""The programs of a controller as they will run: starts become cycles, cycles queue, and each gives its stations their turns.
+
+Meaning: docs/plan-file.md, "Watering". A cycle is what one start sets going.
+"""
+
+from dataclasses import dataclass, replace
+from enum import IntEnum
+from functools import cached_property
+
+import numpy as np
+
+from skavit.core.ground.arrays import DAY_S, Ints
+from skavit.core.ground.errors import RangeError
+from skavit.core.ground.spans import Spans, union
+from skavit.core.plan.days import Calendar
+from skavit.core.plan.document import Channel, Unit
+from skavit.core.plan.entry import Entry
+from skavit.core.plan.holidays import holiday_mask
+from skavit.core.plan.water import MONTHS, Water
+from skavit.core.simulation.events import Events, make_events
+from skavit.core.simulation.replay import RUN_UP_DAYS, Replay
+
+MOST_CYCLES = 1_000_000
+MOST_RUNS = 2_000_000
+
+
+class Fate(IntEnum):
+    """What became of a start."""
+
+    RUNS = 0
+    NOTHING = 1  # all its runs round to nothing
+    OFF_DATE = 2
+    RAIN_DELAY = 3
+    BUSY = 4  # it came while another cycle ran, and is lost
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Cycles:
+    """Starts in the order in which they are due, with what becomes of each; all of shape (n,)."""
+
+    program: Ints  # from 0
+    start: Ints  # which of the program's starts, from 0
+    day: Ints  # the unit's own date
+    month: Ints  # of that date, 0 for January
+    due: Ints  # instant
+    begin: Ints  # instant of its first run; that at which it was due where it does not run
+    length_s: Ints  # from its first run to the end of its last
+    fate: Ints  # a Fate
+
+    @property
+    def end(self) -> Ints:
+        """Instants at which the last run ends."""
+        return self.begin + self.length_s
+
+    def where(self, keep: Ints) -> "Cycles":
+        """Some of them, by their places."""
+        return Cycles(**{name: getattr(self, name)[keep] for name in self.__slots__})
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Runs:
+    """Turns of stations in the order in which they begin; all of shape (n,)."""
+
+    cycle: Ints  # place among the cycles
+    station: Ints  # from 0
+    place: Ints  # which of the program's runs, from 0
+    on: Ints  # instants
+    off: Ints
+
+    def of_station(self, station: int) -> "Runs":
+        """Those of one station (from 0)."""
+        keep = self.station == station
+        return Runs(**{name: getattr(self, name)[keep] for name in self.__slots__})
+
+
+@dataclass(frozen=True, kw_only=True)
+class Stack:
+    """The water of a plan over the range of a replay."""
+
+    water: Water
+    run: Replay
+    cycles: Cycles  # those that are due, or still run, within the range
+    runs: Runs  # of these cycles
+
+    @cached_property
+    def stations(self) -> tuple[Spans, ...]:
+        """When the valve of each station is open within the range."""
+        return tuple(self._open(number) for number in range(len(self.water.stations)))
+
+    @cached_property
+    def master_valve(self) -> Spans:
+        """When the master valve or the pump's contact is closed within the range."""
+        master, acting = self.water.master_valve, self.cycles.fate == Fate.RUNS
+        on, off = self.cycles.begin[acting] - master.lead_s, self.cycles.end[acting] + master.lag_s
+        return union(on, off).cut(self.run.start, self.run.end)
+
+    def litres(self, station: int) -> float:
+        """What flows through a station (from 0) within the range."""
+        return self.stations[station].total_s / 60 * self.water.stations[station].flow_l_min
+
+    def _open(self, station: int) -> Spans:
+        own = self.runs.of_station(station)
+        return union(own.on, own.off).cut(self.run.start, self.run.end)
+
+
+def stack(run: Replay) -> Stack | None:
+    """The water of a plan over the range of its replay; None where the plan has none.
+
+    Raises :class:`RangeError` for more starts or runs than can be told.
+    """
+    water = run.plan.water
+    if water is None:
+        return None
+    queued = _queued(water, _judged(run, _due(run, water)))
+    lead, lag = water.master_valve.lead_s, water.master_valve.lag_s
+    shown = (queued.end + lag >= run.start) & (np.minimum(queued.due, queued.begin - lead) < run.end)
+    cycles = queued.where(np.nonzero(shown)[0])
+    return Stack(water=water, run=run, cycles=cycles, runs=_runs(water, cycles))
+
+
+def _due(run: Replay, water: Water) -> Events:
+    """The starts as events of a unit that has nothing else: slots are the starts of all programs, one after another."""
+    count = sum(len(program.starts) for program in water.programs)
+    if count * (run.last - run.first + RUN_UP_DAYS) > MOST_CYCLES:
+        raise RangeError(
+            f"{count} starts over this range are too many; accepted: a shorter range, or fewer starts a day"
+        )
+    entries = tuple(
+        Entry(channels=(1,), on=True, at=at, days=program.days) for program in water.programs for at in program.starts
+    )
+    unit = Unit(clock=run.plan.unit.clock, sun=run.plan.unit.sun, entries=entries)
+    starts = replace(run.plan, unit=unit, channels=(Channel(name="starts"),), overrides=(), water=None)
+    # A master valve may open within the range for a cycle that begins just after it.
+    end = run.end + water.master_valve.lead_s + 1
+    return make_events(starts, run.unit_clock, run.start - RUN_UP_DAYS * DAY_S, end)
+
+
+def _judged(run: Replay, events: Events) -> Cycles:
+    """Each start with its runs' length, and whether it is lost to an off date or a rain delay."""
+    water = run.plan.water
+    assert water is not None
+    program = np.repeat(np.arange(len(water.programs)), [len(p.starts) for p in water.programs])[events.slot]
+    start = np.concatenate([np.zeros(0, np.int64), *(np.arange(len(p.starts)) for p in water.programs)])[events.slot]
+    month = Calendar(events.day).month_day // 100 - 1
+    lengths = np.array([_lengths(water, p) for p in range(len(water.programs))], dtype=np.int64).reshape(-1, MONTHS)
+    length = lengths[program, month]
+    fate = np.where(length > 0, int(Fate.RUNS), int(Fate.NOTHING))
+    at = np.array([delay.at for delay in water.rain_delays], dtype=np.int64)
+    until = at + np.array([delay.days for delay in water.rain_delays], dtype=np.int64) * DAY_S
+    delayed = union(run.site_clock.first(at), run.site_clock.first(until))
+    fate[(fate == Fate.RUNS) & delayed.at(events.instant)] = Fate.RAIN_DELAY
+    fate[(fate == Fate.RUNS) & _on_off_dates(water, events.day)] = Fate.OFF_DATE
+    return Cycles(
+        program=program,
+        start=start,
+        day=events.day,
+        month=month,
+        due=events.instant,
+        begin=events.instant,
+        length_s=length,
+        fate=fate,
+    )
+
+
+def _on_off_dates(water: Water, days: Ints) -> Ints:
+    if not days.size or not water.off_dates:
+        return np.zeros(days.shape, dtype=bool)
+    every = np.arange(int(days.min()), int(days.max()) + 1)
+    return holiday_mask(water.off_dates, every)[days - every[0]]
+
+
+def _lengths(water: Water, program: int) -> list[int]:
+    """The seconds of a program's cycle in each month, with the pauses between its stations."""
+    found = []
+    for month in range(MONTHS):
+        seconds = [s for s in water.programs[program].run_seconds(month, water.run_step_s) if s]
+        found.append(sum(seconds) + water.station_delay_s * max(len(seconds) - 1, 0))
+    return found
+
+
+def _queued(water: Water, cycles: Cycles) -> Cycles:
+    """When each cycle begins: one after another in one queue, lost where the unit is busy, or side by side."""
+    if water.when_busy == "parallel":
+        return cycles
+    waits = water.when_busy == "queue"
+    places = np.nonzero(cycles.fate == Fate.RUNS)[0]
+    begin, fate = cycles.begin.copy(), cycles.fate.copy()
+    busy_until = int(cycles.due.min(initial=0))
+    acting = zip(places.tolist(), cycles.due[places].tolist(), cycles.length_s[places].tolist(), strict=True)
+    for place, due, length in acting:
+        first = due
+        if due < busy_until:
+            if not waits:
+                fate[place] = Fate.BUSY
+                continue
+            first = begin[place] = busy_until + water.station_delay_s
+        busy_until = first + length
+    return replace(cycles, begin=begin, fate=fate)
+
+
+def _runs(water: Water, cycles: Cycles) -> Runs:
+    """The turns of the stations in each cycle that runs."""
+    parts = []
+    acting = cycles.fate == Fate.RUNS
+    total = 0
+    for number, program in enumerate(water.programs):
+        for month in range(MONTHS):
+            places = np.nonzero(acting & (cycles.program == number) & (cycles.month == month))[0]
+            if not places.size:
+                continue
+            seconds = np.array(program.run_seconds(month, water.run_step_s), dtype=np.int64)
+            runs = np.nonzero(seconds)[0]
+            total += places.size * runs.size
+            if total > MOST_RUNS:
+                raise RangeError(f"more than {MOST_RUNS:,} runs; accepted: a shorter range, or fewer starts a day")
+            ends = np.cumsum(seconds[runs] + water.station_delay_s) - water.station_delay_s
+            stations = np.array([program.runs[r].station - 1 for r in runs], dtype=np.int64)
+            parts.append(_turns(cycles.begin[places], places, runs, stations, ends, seconds[runs]))
+    if not parts:
+        none = np.zeros(0, dtype=np.int64)
+        return Runs(cycle=none, station=none, place=none, on=none, off=none)
+    table = np.concatenate(parts, axis=1)
+    cycle, station, place, on, off = table[:, np.lexsort((table[2], table[0], table[3]))]
+    return Runs(cycle=cycle, station=station, place=place, on=on, off=off)
+
+
+def _turns(begin: Ints, cycles: Ints, runs: Ints, stations: Ints, ends: Ints, seconds: Ints) -> Ints:
+    """One program's runs in one month as a table of cycle, station, place, on and off; shape (5, cycles times runs)."""
+    shape = (cycles.size, runs.size)
+    off = begin[:, None] + ends
+    columns = (np.broadcast_to(cycles[:, None], shape), stations, runs, off - seconds, off)
+    return np.stack([np.broadcast_to(column, shape).ravel() for column in columns])
