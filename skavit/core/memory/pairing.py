@@ -7,11 +7,12 @@ one. Where a year was replayed, what then really ended the ON tells it (:func:`u
 from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import date
+from functools import lru_cache
 
 import numpy as np
 
-from skavit.core.ground.arrays import DAY_S, Ints
-from skavit.core.plan.days import Calendar
+from skavit.core.ground.arrays import DAY_S, Bools, Ints
+from skavit.core.plan.days import Calendar, Days
 from skavit.core.plan.entry import Entry
 from skavit.core.plan.times import day_number
 
@@ -46,9 +47,14 @@ def next_off(on: Entry, offs: Iterable[Entry]) -> Entry | None:
 
 def mostly_ends(on: Entry, off: Entry) -> bool:
     """Whether an OFF acts on most of the days on which it would end the ON."""
-    begins = on.days.matches(Calendar(_DATES))
-    ends = off.days.matches(Calendar(_DATES + int(ends_next_day(on, off))))
+    begins, ends = _acts(on.days, 0), _acts(off.days, int(ends_next_day(on, off)))
     return bool((begins & ends).sum() >= MOSTLY * max(begins.sum(), 1))
+
+
+@lru_cache(maxsize=512)
+def _acts(days: Days, later: int) -> Bools:
+    """On which of the dates, each so many days on, a rule holds: entries share few rules, and are asked of often."""
+    return days.matches(Calendar(_DATES + later))
 
 
 def paired(entries: tuple[Entry, ...]) -> Pairs:
