@@ -179,6 +179,7 @@ class MainJobTest(BrowserCase):
         self.press("/")
         page.wait_for_url(re.compile("find"))
         page.get_by_placeholder("site or unit").fill("saltm")
+        expect(page.locator("#found")).not_to_contain_text("Harbour walk")
         page.locator("#found a", has_text="Sign").click()
         self.sees("changes its clock by another rule")
         ground = "getComputedStyle(document.body).backgroundColor"

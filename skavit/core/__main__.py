@@ -26,9 +26,10 @@ from skavit.core.formats.results import (
     reading_json,
     replay_text,
     season_json,
+    water_fit_json,
 )
 from skavit.core.ground.arrays import DAY_S
-from skavit.core.ground.errors import PlanError, SkavitError, quoted
+from skavit.core.ground.errors import SkavitError, quoted
 from skavit.core.ground.strict_json import MAX_BYTES, Node
 from skavit.core.ground.zones import timezones
 from skavit.core.plan.document import Plan, Site, parse_plan
@@ -40,6 +41,7 @@ from skavit.core.site.clock import WallClock, zone_clock
 from skavit.core.site.sun_table import Meaning, read_sun_reading, read_table
 from skavit.core.sun.days import SunEvent
 from skavit.core.water.et0 import et0
+from skavit.core.water.fitting import fit_water
 from skavit.core.water.soil import season_of
 from skavit.core.water.stack import stack
 from skavit.core.water.weather import Weather, read_weather
@@ -175,7 +177,13 @@ def _minutes(text: str, name: str) -> int:
 
 def _run_fit(options: argparse.Namespace) -> Any:
     # The one place in the core where the day is read: the proof covers this year and the next.
-    return fit_json(fit(_load(options.plan), datetime.now(tz=UTC).year))
+    plan, year = _load(options.plan), datetime.now(tz=UTC).year
+    found = fit_json(fit(plan, year))
+    if plan.water is not None and plan.water.climate is not None:
+        watered = fit_water(plan, year)
+        found["plan"]["water"] = watered.plan.to_json()["water"]
+        found["fit"] += water_fit_json(watered)
+    return found
 
 
 def _run_handover(options: argparse.Namespace) -> Any:
@@ -196,10 +204,9 @@ def _run_et0(options: argparse.Namespace) -> Any:
 
 
 def _run_season(options: argparse.Namespace) -> Any:
-    plan, weather = _load(options.plan), _weather(options.weather)
-    if plan.water is None:
-        raise PlanError("water", "is missing", "a plan with water")
-    return season_json(season_of(plan, weather, _altitude(options)), plan.water)
+    plan = _load(options.plan)
+    found = season_of(plan, _weather(options.weather), _altitude(options))
+    return season_json(found, plan.water.stations if plan.water else ())
 
 
 CALLS = {

@@ -22,6 +22,18 @@ from skavit.core.findings.periods import DaysUncovered, NeverOff
 from skavit.core.findings.slips import HalfDaySlip, SunSwapped
 from skavit.core.findings.strays import CutsShort, PauseForCycle
 from skavit.core.findings.suntable import SunDiffers
+from skavit.core.findings.watering import (
+    IntervalDrifts,
+    OddTwice,
+    OutsideAllowed,
+    OverFlow,
+    StartLost,
+    StartsStack,
+    TwoDaysRunning,
+    WaterRule,
+    watered,
+)
+from skavit.core.findings.watering_need import LeftHigh, RoundedAway, RunsOff, RunTooLong, TooDry, TooWet
 from skavit.core.ground.errors import RangeError
 from skavit.core.plan.keyings import stretches
 from skavit.core.plan.times import day_of
@@ -55,6 +67,21 @@ RULES: tuple[type[Rule], ...] = (
     HolidayMoves,
 )
 LEFTOVERS = (Extra, Missing)
+WATER_RULES: tuple[type[WaterRule], ...] = (
+    StartsStack,
+    StartLost,
+    OutsideAllowed,
+    IntervalDrifts,
+    OverFlow,
+    RunsOff,
+    TooDry,
+    TooWet,
+    RunTooLong,
+    RoundedAway,
+    OddTwice,
+    TwoDaysRunning,
+    LeftHigh,
+)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -79,7 +106,7 @@ class NotAllTried(Described):
 
 
 # All kinds of finding, as the guide lists them.
-DESCRIBED: tuple[type[Described], ...] = (*RULES, NotAllTried, *LEFTOVERS)
+DESCRIBED: tuple[type[Described], ...] = (*RULES, NotAllTried, *LEFTOVERS, *WATER_RULES)
 _KNOWN = {facts.__name__: facts for rule in DESCRIBED for facts in rule.facts}
 # The entries of each channel by its events, added up; 800 entries on one channel take 250 million and half a second.
 MOST_WORK = 2_500_000_000
@@ -107,6 +134,8 @@ def audit(result: Replay, *, tolerance_s: int = TOLERANCE_S, budgets: Budgets | 
     else:
         found = [finding for rule in RULES for finding in rule().find(case)]
     found += [finding for rule in LEFTOVERS for finding in rule().find(case, found)]
+    if (of_water := watered(case)) is not None:
+        found += [finding for rule in WATER_RULES for finding in rule().find(of_water)]
     if budgets.ended:
         found.append(_not_all_tried(case))
     return tuple(sorted(found, key=_worst_first))

@@ -82,7 +82,7 @@ class ReserveShort(Rule):
 
     def find(self, case: Case) -> Iterator[Finding]:
         """One finding for the unit: from the cut on nothing acts until somebody sets the clock."""
-        patches = [p for p in case.channels[0].replay.hand.patches if p.flashing]
+        patches = [p for channel in case.channels[:1] for p in channel.replay.hand.patches if p.flashing]
         dead = patched(patches).cut(case.replay.start, case.replay.end)
         if not len(dead):
             return

@@ -12,6 +12,7 @@ from skavit.core.plan.document import Plan
 from skavit.core.plan.entry import Entry
 from skavit.core.plan.holidays import Holiday
 from skavit.core.plan.times import ClockTime, Time
+from skavit.core.plan.water import Program
 from skavit.core.plan.window import Window
 from skavit.core.text.wording import PLAIN, Words, capital, days_text
 
@@ -156,14 +157,63 @@ class NotOnHolidays(Act):
         return "Nothing wanted on the holidays"
 
 
+@dataclass(frozen=True, slots=True)
+class ChangeStarts(Act):
+    """Let a program of water start at other times."""
+
+    program: str
+    starts: tuple[Time, ...]
+
+    def text(self, words: Words) -> str:
+        """As a button says it."""
+        return f"Program {self.program}: start at {', '.join(words.time(at) for at in self.starts)}"
+
+
+@dataclass(frozen=True, slots=True)
+class ChangeRun(Act):
+    """Let a station run for other minutes."""
+
+    program: str
+    station: str
+    minutes: float
+
+    def text(self, words: Words) -> str:
+        """As a button says it."""
+        return f"Program {self.program}: {self.station} {self.minutes:g} min"
+
+
+@dataclass(frozen=True, slots=True)
+class SplitRuns(Act):
+    """Let each run of a program be so many, each by a start of its own."""
+
+    program: str
+    times: int
+
+    def text(self, words: Words) -> str:
+        """As a button says it."""
+        return f"Program {self.program}: each run in {self.times} parts, {self.times} times the starts"
+
+
+@dataclass(frozen=True, slots=True)
+class FullPercent(Act):
+    """Set a program's percentage back to 100."""
+
+    program: str
+
+    def text(self, words: Words) -> str:
+        """As a button says it."""
+        return f"Program {self.program}: back to 100 %"
+
+
 @dataclass(frozen=True, kw_only=True)
 class Remedy:
-    """What is done, and the entries or the holidays that the unit then holds, or what is then wanted of a channel."""
+    """What is done, and the entries, holidays or programs of water that the unit then holds, or what is then wanted."""
 
     act: Act
     entries: tuple[Entry, ...] | None = None  # None: as they are
     holidays: tuple[Holiday, ...] | None = None
     wanted: tuple[int, tuple[Window, ...]] | None = None  # of a channel (from 1)
+    programs: tuple[Program, ...] | None = None  # of water
     keying: int = 0  # whose entries: 0 for `unit.entries`, n for the n-th of `unit.keyings`
     left_s: int = 0  # of what the finding explains, so many seconds stay
 
@@ -180,7 +230,8 @@ class Remedy:
     @cached_property
     def key(self) -> str:
         """By what it leaves in the unit it is found again, whatever it is called."""
-        left = [[row.to_json() for row in rows] if rows is not None else None for rows in (self.entries, self.holidays)]
+        rows = (self.entries, self.holidays, self.programs)
+        left = [[row.to_json() for row in each] if each is not None else None for each in rows]
         wanted = [self.wanted[0], *(window.to_json() for window in self.wanted[1])] if self.wanted else []
         return hashlib.sha256(json.dumps([self.keying, *left, *wanted]).encode()).hexdigest()[:16]
 
@@ -197,4 +248,6 @@ class Remedy:
                 for place, channel in enumerate(plan.channels, start=1)
             )
             plan = replace(plan, channels=channels)
+        if self.programs is not None and plan.water is not None:
+            plan = replace(plan, water=plan.water.with_programs(self.programs))
         return plan

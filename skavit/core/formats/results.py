@@ -13,12 +13,13 @@ from skavit.core.ground.spans import Spans
 from skavit.core.plan.document import Plan
 from skavit.core.plan.sun_settings import Adjust
 from skavit.core.plan.times import day_of
-from skavit.core.plan.water import Water
+from skavit.core.plan.water import Station
 from skavit.core.simulation.handover import ChannelHandover
 from skavit.core.simulation.replay import Replay
 from skavit.core.site.clock import WallClock, zone_clock
 from skavit.core.site.sun_table import TableReading
 from skavit.core.water.et0 import Et0
+from skavit.core.water.fitting import WaterFit
 from skavit.core.water.soil import Season
 from skavit.core.water.stack import Stack
 from skavit.core.water.weather import Weather
@@ -87,7 +88,7 @@ def et0_json(weather: Weather, found: Et0) -> dict[str, Any]:
     }
 
 
-def season_json(found: Season, water: Water) -> dict[str, Any]:
+def season_json(found: Season, stations: Iterable[Station]) -> dict[str, Any]:
     """What ``season`` prints."""
     return {
         "stations": [
@@ -100,7 +101,7 @@ def season_json(found: Season, water: Water) -> dict[str, Any]:
                 "dry_days": int(found.dry[:, number].sum()),
                 "depletion_mm": found.depletion[:, number].tolist(),
             }
-            for number, station in enumerate(water.stations)
+            for number, station in enumerate(stations)
         ]
     }
 
@@ -123,6 +124,22 @@ def finding_json(finding: Finding) -> dict[str, Any]:
 def audit_json(findings: Iterable[Finding]) -> dict[str, Any]:
     """What ``audit`` prints."""
     return {"findings": [finding_json(finding) for finding in findings]}
+
+
+def water_fit_json(result: WaterFit) -> list[dict[str, Any]]:
+    """What a fit of water could not hold, as ``fit`` prints it; ``station`` is its number, or null for the unit."""
+    return [
+        {
+            "channel": None,
+            "station": loss.station,
+            "reason": loss.reason,
+            "first": loss.first.isoformat(),
+            "last": loss.last.isoformat(),
+            "hours_a_year": 0.0,
+            "nearest": loss.nearest,
+        }
+        for loss in result.losses
+    ]
 
 
 def fit_json(result: Fit) -> dict[str, Any]:

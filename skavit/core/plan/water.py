@@ -193,6 +193,7 @@ class Water(Record):
     run_step_s: int = member(whole(1, 3600), default=60)
     station_delay_s: int = member(whole(0, DAY_S), default=0)
     master_valve: MasterValve = member(record(MasterValve), default=NO_MASTER)
+    supply_l_min: float | None = member(positive(MAX_FLOW_L_MIN), default=None)  # what the supply gives at once
     off_dates: tuple[Holiday, ...] = member(listed(record(Holiday), "off dates"), default=())
     rain_delays: tuple[RainDelay, ...] = member(listed(record(RainDelay), "rain delays"), default=())
     allowed: tuple[Window, ...] | None = member(listed(WINDOW_REF, "windows"), default=None)

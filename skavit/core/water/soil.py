@@ -9,12 +9,13 @@ from skavit.core.ground.errors import PlanError
 from skavit.core.plan.days import Calendar
 from skavit.core.plan.document import Plan
 from skavit.core.plan.times import day_of
-from skavit.core.plan.water import Station, Water
+from skavit.core.plan.water import Climate, Station, Water
 from skavit.core.simulation.replay import replay
 from skavit.core.water.et0 import et0
 from skavit.core.water.stack import Stack, stack
 from skavit.core.water.weather import Weather
 
+SETTLING_DAYS = 30
 SMALL_RAIN = 0.2  # rain of up to this share of the day's ET0 is left out (FAO-56 chapter 8, "Precipitation")
 
 
@@ -31,9 +32,26 @@ class Season:
     ready: Floats  # (stations,), RAW
 
     @property
+    def months(self) -> Ints:
+        """Of each date, 0 for January."""
+        return months_of(self.days)
+
+    @property
     def dry(self) -> Bools:
         """Which stations end which dates with less water than keeps their plants well."""
         return self.depletion > self.ready
+
+    @property
+    def settled_dry(self) -> Bools:
+        """The same without the first dates, which hang on how full the soil began."""
+        found = self.dry
+        found[:SETTLING_DAYS] = False
+        return found
+
+
+def months_of(days: Ints) -> Ints:
+    """The month of each date, 0 for January."""
+    return Calendar(days).month_day // 100 - 1
 
 
 def needs_of(water: Water) -> None:
@@ -87,6 +105,17 @@ def season_of(plan: Plan, weather: Weather, altitude_m: float = 0.0) -> Season:
     return season(plan.water, irrigation_mm(found), weather.days, need, weather.rain_mm)
 
 
+def average_season(found: Stack, climate: Climate) -> Season:
+    """The balance over a replay's dates in the average year: each date has its month's mean.
+
+    Raises :class:`PlanError` for a station of which the need is not known.
+    """
+    days = np.arange(found.run.first, found.run.last + 1)
+    months = months_of(days)
+    et0_mm, rain_mm = np.array(climate.et0_mm_day)[months], np.array(climate.rain_mm_day)[months]
+    return season(found.water, irrigation_mm(found), days, et0_mm, rain_mm)
+
+
 def season(water: Water, irrigation: Floats, days: Ints, et0_mm: Floats, rain_mm: Floats) -> Season:
     """The balance of each station, starting full on the first date.
 
@@ -97,7 +126,7 @@ def season(water: Water, irrigation: Floats, days: Ints, et0_mm: Floats, rain_mm
     soils = [station.soil for station in water.stations]
     total = np.array([soil.total_mm for soil in soils if soil])
     ready = np.array([soil.ready_mm for soil in soils if soil])
-    months = Calendar(days).month_day // 100 - 1
+    months = months_of(days)
     crops = np.array([[station.crop_in(month) for station in water.stations] for month in range(12)])
     potential = crops.reshape(12, -1)[months] * et0_mm[:, None]
     rain = np.where(rain_mm > SMALL_RAIN * et0_mm, rain_mm, 0.0)

@@ -11,7 +11,7 @@ import numpy as np
 
 from skavit.core.ground.arrays import DAY_S, Ints
 from skavit.core.ground.errors import RangeError
-from skavit.core.ground.spans import Spans, union
+from skavit.core.ground.spans import EMPTY, Spans, difference, union, unite
 from skavit.core.plan.days import Calendar
 from skavit.core.plan.document import Channel, Unit
 from skavit.core.plan.entry import Entry
@@ -19,6 +19,9 @@ from skavit.core.plan.holidays import holiday_mask
 from skavit.core.plan.water import MONTHS, Water
 from skavit.core.simulation.events import Events, make_events
 from skavit.core.simulation.replay import RUN_UP_DAYS, Replay
+from skavit.core.simulation.wanted import window_spans
+from skavit.core.site.almanac import Almanac, almanac
+from skavit.core.site.clock import WallClock
 
 MOST_CYCLES = 1_000_000
 MOST_RUNS = 2_000_000
@@ -94,6 +97,25 @@ class Stack:
         on, off = self.cycles.begin[acting] - master.lead_s, self.cycles.end[acting] + master.lag_s
         return union(on, off).cut(self.run.start, self.run.end)
 
+    @cached_property
+    def flowing(self) -> Spans:
+        """When any station's valve is open within the range."""
+        return unite(self.stations)
+
+    @cached_property
+    def allowed(self) -> Spans | None:
+        """When water may flow within the range; None where it always may."""
+        run = self.run
+        book = almanac(run.plan.site, run.first - 2, run.last + 2)
+        span = book.rows(run.first - 2, run.last + 1)
+        found = allowed_spans(self.water, book, np.arange(span.start, span.stop), run.site_clock)
+        return None if found is None else found.cut(run.start, run.end)
+
+    @property
+    def outside(self) -> Spans:
+        """When water flows and may not."""
+        return EMPTY if self.allowed is None else difference(self.flowing, self.allowed)
+
     def litres(self, station: int) -> float:
         """What flows through a station (from 0) within the range."""
         return self.stations[station].total_s / 60 * self.water.stations[station].flow_l_min
@@ -101,6 +123,15 @@ class Stack:
     def _open(self, station: int) -> Spans:
         own = self.runs.of_station(station)
         return union(own.on, own.off).cut(self.run.start, self.run.end)
+
+
+def allowed_spans(water: Water, book: Almanac, rows: Ints, clock: WallClock) -> Spans | None:
+    """When water may flow by the windows of the dates in ``rows`` of an almanac; None where it always may."""
+    if water.allowed is None:
+        return None
+    none = np.zeros(0, dtype=np.int64)
+    pairs = [window_spans(window, book, rows, clock) for window in water.allowed]
+    return union(np.concatenate([none, *(on for on, _ in pairs)]), np.concatenate([none, *(off for _, off in pairs)]))
 
 
 def stack(run: Replay) -> Stack | None:

@@ -74,7 +74,7 @@ class RowsTest(ProgramCase):
         self.assertEqual(self.unit.plan.channels[0].windows[-1].repeat.every_s, 240)
         self.assertContains(self.page(), "8 s every 4 min")
         answer = self.post("row", "window-1-new", **WINDOW, pulse_on_s="9", pulse_every_s="9")
-        self.assertContains(answer, "fewer seconds than every_s", status_code=422)
+        self.assertContains(answer, "fewer seconds than the whole cycle takes", status_code=422)
         pulse = ENTRY | {"action": "pulse", "seconds": "5"}
         self.post("row", "entry-new", **pulse)
         self.assertEqual(self.unit.plan.unit.entries[-1].pulse_s, 5)

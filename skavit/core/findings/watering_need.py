@@ -1,0 +1,388 @@
+"""What the rules of watering say of the ground, the plants and the unit's own limits: `runs-off`, `too-dry`, `too-wet`, and more."""
+
+import math
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from skavit.core.findings.facts import NUMBER, SAID, WHOLE, Facts
+from skavit.core.findings.finding import Finding, Severity
+from skavit.core.findings.remedy import ChangeRun, FullPercent, Remedy, SplitRuns
+from skavit.core.findings.watering import Watered, WaterRule
+from skavit.core.ground.arrays import DAY_S, Bools
+from skavit.core.ground.records import listed, member
+from skavit.core.plan.times import ClockTime
+from skavit.core.plan.water import MONTHS, Program
+from skavit.core.text.wording import Words, count
+from skavit.core.water.need import least_soak_min, longest_run_min, net_need_mm_day
+from skavit.core.water.soil import average_season
+from skavit.core.water.stack import Stack
+
+MINUTE_S = 60
+ALMOST_S = 1  # runs are whole seconds, the ground's minutes are not
+# Common practice, no source: a third more than the need is what the shape of programs costs; beyond it water is wasted.
+MOST_OVER = 1.35
+LEAST_WASTE_MM = 20  # a year; less is not worth a word
+MOST_LONGER = 3.0  # times the run: the longest that is tried against dryness
+MOST_TRIES = 7
+MONTH_NAMES = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec")
+NUMBERS = listed(WHOLE)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RunsOver(Facts):
+    """A run that is longer than the ground takes."""
+
+    station: str = member(SAID)
+    minutes: float = member(NUMBER)
+    longest_min: float = member(NUMBER)
+
+    def headline(self, words: Words) -> str:
+        """How long, and after how long it runs off."""
+        return f"{self.station}: runs of {self.minutes:g} min run off after {self.longest_min:.0f}"
+
+    def why(self, words: Words) -> str:
+        """What the ground does."""
+        return "More falls than sinks in, and what may stand on the surface is full by then."
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SoakShort(Facts):
+    """Two runs with too short a pause."""
+
+    station: str = member(SAID)
+    pause_min: float = member(NUMBER)
+    soak_min: float = member(NUMBER)
+
+    def headline(self, words: Words) -> str:
+        """How long it is, and how long it must be."""
+        return f"{self.station}: {self.pause_min:g} min between two runs, the ground needs {self.soak_min:.0f}"
+
+    def why(self, words: Words) -> str:
+        """What the ground does."""
+        return "What the run before left on the surface has not sunk in when the next begins."
+
+
+class RunsOff(WaterRule):
+    """Water runs off: a run is too long, or the pause before it too short."""
+
+    slug = "runs-off"
+    description = "a run is longer than the ground takes, or the soak between two runs too short"
+    facts = (RunsOver, SoakShort)
+
+    def find(self, of: Watered) -> Iterator[Finding]:
+        """One for each station, by its worst run; else by its worst pause."""
+        for number, station in enumerate(of.water.stations):
+            own = of.stack.runs.of_station(number)
+            lengths = own.off - own.on
+            longest, soak = longest_run_min(station) * MINUTE_S, least_soak_min(station) * MINUTE_S
+            over = lengths > longest + ALMOST_S
+            if over.any():
+                facts = RunsOver(
+                    station=station.name,
+                    minutes=round(int(lengths.max()) / MINUTE_S, 1),
+                    longest_min=round(longest / MINUTE_S, 1),
+                )
+                programs = np.unique(of.stack.cycles.program[own.cycle[over]])
+                remedy = _split(of, int(programs[0])) if programs.size == 1 else None
+                yield self._told(of, facts, own.on[over], remedy)
+                continue
+            pauses = own.on[1:] - own.off[:-1]
+            short = pauses < soak - ALMOST_S
+            if short.any():
+                told = SoakShort(
+                    station=station.name,
+                    pause_min=round(max(int(pauses.min()), 0) / MINUTE_S, 1),
+                    soak_min=round(soak / MINUTE_S, 1),
+                )
+                yield self._told(of, told, own.on[1:][short], None)
+
+    def _told(self, of: Watered, facts: Facts, at: np.ndarray, remedy: Remedy | None) -> Finding:
+        return of.case.make(self.slug, None, facts, dates=of.dates(at), severity=Severity.WARNING, remedy=remedy)
+
+
+def _ground_holds(of: Watered, found: Stack, program: Program) -> bool:
+    """Whether no run of a program's stations is too long, and none comes too soon after the one before."""
+    for number in {run.station - 1 for run in program.runs}:
+        station, own = of.water.stations[number], found.runs.of_station(number)
+        if (own.off - own.on).max(initial=0) > longest_run_min(station) * MINUTE_S + ALMOST_S:
+            return False
+        if (own.on[1:] - own.off[:-1]).min(initial=DAY_S) < least_soak_min(station) * MINUTE_S - ALMOST_S:
+            return False
+    return True
+
+
+def _split(of: Watered, place: int) -> Remedy | None:
+    """Each run in parts with a soak between, by further starts; only where the unit has them and nothing else suffers."""
+    program = of.water.programs[place]
+    if len(program.starts) != 1 or not isinstance(program.starts[0], ClockTime):
+        return None
+    step = of.water.limits.run_step_min or of.water.run_step_s / MINUTE_S
+    most = of.water.limits.starts or 6
+    for times in range(2, min(most, 6) + 1):
+        runs = tuple(
+            replace(run, run_min=round(math.ceil(run.run_min / times / step - 1e-9) * step, 6)) for run in program.runs
+        )
+        shorter = replace(program, runs=runs)
+        whole = sum(shorter.run_seconds(_fullest(program), of.water.run_step_s))
+        whole += of.water.station_delay_s * len(runs)
+        soaks = (run.run_min * MINUTE_S + least_soak_min(of.water.stations[run.station - 1]) * MINUTE_S for run in runs)
+        spacing = math.ceil(max(whole, *soaks) / MINUTE_S) * MINUTE_S
+        starts = [program.starts[0].seconds + n * spacing for n in range(times)]
+        if starts[-1] >= DAY_S:
+            return None
+        changed = of.with_program(place, replace(shorter, starts=tuple(ClockTime(at) for at in starts)))
+        then = of.under(changed)
+        calm = of.waiting_s(then) <= of.waiting_s(of.stack) and then.outside.total_s <= of.stack.outside.total_s
+        if calm and _ground_holds(of, then, program):
+            return Remedy(act=SplitRuns(program=program.name, times=times), programs=changed)
+    return None
+
+
+def _fullest(program: Program) -> int:
+    """The month of the highest percentage, 0 for January."""
+    return max(range(MONTHS), key=lambda month: program.monthly_pct[month])
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Dry(Facts):
+    """Dates on which plants suffer in the average year."""
+
+    station: str = member(SAID)
+    days: int = member(WHOLE)
+    months: tuple[int, ...] = member(NUMBERS)  # 0 for January
+
+    def headline(self, words: Words) -> str:
+        """How many."""
+        return f"{self.station} is dry on {count(self.days, 'day')} of the average year"
+
+    def why(self, words: Words) -> str:
+        """When, and by what."""
+        names = ", ".join(MONTH_NAMES[month] for month in self.months)
+        return f"In {names} its plants use up more than the soil may give before the next run."
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Wet(Facts):
+    """Water beyond the need."""
+
+    station: str = member(SAID)
+    share: float = member(NUMBER)  # of the need
+    litres: float = member(NUMBER)  # a year
+
+    def headline(self, words: Words) -> str:
+        """How much more than is needed."""
+        return f"{self.station} gets {self.share:.1f} times the water that it needs"
+
+    def why(self, words: Words) -> str:
+        """What that is in a year."""
+        return f"About {self.litres:,.0f} l a year drain away. A lower share of the cool months saves most of it."
+
+
+class TooDry(WaterRule):
+    """Plants suffer in the average year."""
+
+    slug = "too-dry"
+    description = "in the average year a station's soil is used up further than its plants bear"
+    facts = (Dry,)
+
+    def find(self, of: Watered) -> Iterator[Finding]:
+        """One for each station; a longer run where that mends it."""
+        if of.season is None:
+            return
+        dry = of.season.settled_dry
+        for number, station in enumerate(of.water.stations):
+            rows = np.nonzero(dry[:, number])[0]
+            if not rows.size:
+                continue
+            months = tuple(int(m) for m in np.unique(of.season.months[rows]))
+            facts = Dry(station=station.name, days=max(1, round(rows.size / of.case.years)), months=months)
+            yield of.case.make(
+                self.slug, None, facts, dates=of.season.days[rows], severity=Severity.WARNING,
+                remedy=_longer_run(of, number),
+            )  # fmt: skip
+
+
+def _longer_run(of: Watered, number: int) -> Remedy | None:
+    """The least longer run of a station after which it is never dry; None where that breaks something else."""
+    places = [p for p, program in enumerate(of.water.programs) if any(r.station == number + 1 for r in program.runs)]
+    climate = of.water.climate
+    if len(places) != 1 or climate is None:
+        return None
+    program = of.water.programs[places[0]]
+    step = of.water.limits.run_step_min or of.water.run_step_s / MINUTE_S
+    (now, *more) = [run.run_min for run in program.runs if run.station == number + 1]
+    if more or not now:
+        return None
+    most = min(now * MOST_LONGER, of.water.limits.run_max_min or math.inf)
+
+    def longer(steps: int) -> tuple[Program, ...]:
+        runs = tuple(
+            replace(run, run_min=round(now + steps * step, 6)) if run.station == number + 1 else run
+            for run in program.runs
+        )
+        return of.with_program(places[0], replace(program, runs=runs))
+
+    def is_dry(steps: int) -> bool:
+        return bool(average_season(of.under(longer(steps)), climate).settled_dry[:, number].any())
+
+    low, high = 0, int((most - now) / step + 1e-9)
+    if high < 1 or is_dry(high):
+        return None
+    for _ in range(MOST_TRIES):
+        if high - low <= 1:
+            break
+        middle = (low + high) // 2
+        low, high = (middle, high) if is_dry(middle) else (low, middle)
+    changed = longer(high)
+    then = of.under(changed)
+    calm = of.waiting_s(then) <= of.waiting_s(of.stack) and then.outside.total_s <= of.stack.outside.total_s
+    if not calm or not _ground_holds(of, then, changed[places[0]]):
+        return None
+    act = ChangeRun(program=program.name, station=of.water.stations[number].name, minutes=now + high * step)
+    return Remedy(act=act, programs=changed)
+
+
+class TooWet(WaterRule):
+    """More water than is needed by much."""
+
+    slug = "too-wet"
+    description = "in the average year a station gets far more water than its plants need"
+    facts = (Wet,)
+
+    def find(self, of: Watered) -> Iterator[Finding]:
+        """One for each station."""
+        climate = of.water.climate
+        if of.season is None or climate is None:
+            return
+        for number, station in enumerate(of.water.stations):
+            need = float(net_need_mm_day(station, climate)[of.season.months].sum())
+            given = of.season.irrigation[:, number]
+            total = float(given.sum())
+            waste_mm = (total - need) / of.case.years
+            if total <= MOST_OVER * need or waste_mm < LEAST_WASTE_MM:
+                continue
+            reaching = (station.rate or 1.0) * station.du / 60
+            litres = waste_mm / reaching * station.flow_l_min
+            facts = Wet(station=station.name, share=total / max(need, 1e-9) if need else math.inf, litres=litres)
+            if math.isinf(facts.share):
+                facts = replace(facts, share=99.0)
+            months = of.season.months[given > 0]
+            wet = np.isin(of.season.months, months) & (given > 0)
+            yield of.case.make(self.slug, None, facts, dates=of.season.days[wet], severity=Severity.NOTE)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RunBeyond(Facts):
+    """A run that the unit cannot hold."""
+
+    program: str = member(SAID)
+    station: str = member(SAID)
+    minutes: float = member(NUMBER)
+    most_min: float = member(NUMBER)
+
+    def headline(self, words: Words) -> str:
+        """Both figures."""
+        return f"Program {self.program}, {self.station}: {self.minutes:g} min, the unit holds {self.most_min:g}"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Vanishes(Facts):
+    """A run that rounds to nothing."""
+
+    program: str = member(SAID)
+    station: str = member(SAID)
+    minutes: float = member(NUMBER)
+    months: tuple[int, ...] = member(NUMBERS)
+
+    def headline(self, words: Words) -> str:
+        """Which, and when."""
+        names = ", ".join(MONTH_NAMES[month] for month in self.months)
+        return f"Program {self.program}, {self.station}: its {self.minutes:g} min round to nothing in {names}"
+
+    def why(self, words: Words) -> str:
+        """Why."""
+        return "The share of those months leaves less than half a step of the unit's run time."
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Adjusted(Facts):
+    """A percentage that somebody may have left."""
+
+    program: str = member(SAID)
+    adjust_pct: float = member(NUMBER)
+
+    def headline(self, words: Words) -> str:
+        """The percentage."""
+        return f"Program {self.program} stands at {self.adjust_pct:g} %, without an end"
+
+    def why(self, words: Words) -> str:
+        """What is often forgotten."""
+        return "A percentage set for a hot or a wet spell stays until somebody sets it back."
+
+
+class RunTooLong(WaterRule):
+    """A run that the unit cannot hold."""
+
+    slug = "run-too-long"
+    description = "a run is longer than the unit can hold"
+    facts = (RunBeyond,)
+
+    def find(self, of: Watered) -> Iterator[Finding]:
+        """One for each run."""
+        most = of.water.limits.run_max_min
+        for program in of.water.programs if most is not None else ():
+            for run in program.runs:
+                if run.run_min > (most or 0):
+                    facts = RunBeyond(
+                        program=program.name, station=of.water.stations[run.station - 1].name,
+                        minutes=run.run_min, most_min=most or 0,
+                    )  # fmt: skip
+                    yield of.case.make(
+                        self.slug, None, facts, dates=np.array([of.case.replay.first]), severity=Severity.WARNING
+                    )
+
+
+class RoundedAway(WaterRule):
+    """A run that rounds to nothing in some months."""
+
+    slug = "rounded-away"
+    description = "a month's share leaves less of a run than the unit can do, and it is left out"
+    facts = (Vanishes,)
+
+    def find(self, of: Watered) -> Iterator[Finding]:
+        """One for each run that is keyed and wanted in a month, and does not come."""
+        cycles = of.stack.cycles
+        for place, program in enumerate(of.water.programs):
+            seconds = np.array([program.run_seconds(m, of.water.run_step_s) for m in range(MONTHS)])
+            shares = np.array(program.monthly_pct) * program.adjust_pct
+            for r, run in enumerate(program.runs):
+                gone: Bools = (seconds[:, r] == 0) & (shares > 0) & (run.run_min > 0)
+                days = np.unique(cycles.day[(cycles.program == place) & gone[cycles.month]])
+                days = days[(days >= of.case.replay.first) & (days <= of.case.replay.last)]
+                if days.size:
+                    facts = Vanishes(
+                        program=program.name, station=of.water.stations[run.station - 1].name, minutes=run.run_min,
+                        months=tuple(int(m) for m in np.nonzero(gone)[0]),
+                    )  # fmt: skip
+                    yield of.case.make(self.slug, None, facts, dates=days, severity=Severity.WARNING)
+
+
+class LeftHigh(WaterRule):
+    """A percentage away from 100."""
+
+    slug = "left-high"
+    description = "a program's percentage stands away from 100 without an end"
+    facts = (Adjusted,)
+
+    def find(self, of: Watered) -> Iterator[Finding]:
+        """One for each program."""
+        for place, program in enumerate(of.water.programs):
+            if program.adjust_pct != 100:
+                back = of.with_program(place, replace(program, adjust_pct=100.0))
+                yield of.case.make(
+                    self.slug, None, Adjusted(program=program.name, adjust_pct=program.adjust_pct),
+                    dates=np.array([of.case.replay.first]), severity=Severity.NOTE,
+                    remedy=Remedy(act=FullPercent(program=program.name), programs=back),
+                )  # fmt: skip

@@ -1,0 +1,77 @@
+"""On which days a program may water: every rule that a controller knows, held against the hours in which water may flow."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from skavit.core.ground.arrays import DAY_S, Ints
+from skavit.core.ground.spans import Spans, union
+from skavit.core.plan.days import Calendar, Days, EveryNth, Parity, Weekdays
+from skavit.core.plan.limits import ALL_MASKS
+from skavit.core.plan.water import Water
+from skavit.core.site.almanac import Almanac
+from skavit.core.site.clock import WallClock
+from skavit.core.water.stack import allowed_spans
+
+LONGEST_INTERVAL = 31  # that is looked at where a controller sets no bound
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class DayChoice:
+    """A rule for days, and how long water may flow from one time of day on all its days."""
+
+    days: Days
+    longest_gap: int  # days from one watering to the next
+    mean_gap: float
+    until_s: int  # seconds after midnight of its own day, past 86400 after the next midnight
+
+
+def allowed_digits(water: Water, book: Almanac, rows: Ints, clock: WallClock) -> Spans | None:
+    """When water may flow, in digits of the site's clock; None where it always may."""
+    found = allowed_spans(water, book, rows, clock)
+    return None if found is None else union(clock.digits(found.on), clock.digits(found.off))
+
+
+def _rules(water: Water, first: int) -> list[Days]:
+    """Every rule that the controller's programs know: fewest weekdays first, then intervals, then odd and even."""
+    kinds = water.limits.days
+    found: list[Days] = []
+    if kinds is None or "any" in kinds:
+        found += [Weekdays(mask) for mask in sorted(ALL_MASKS, key=lambda mask: (mask.bit_count(), mask))]
+    if kinds is None or "interval" in kinds:
+        most = min(water.limits.interval_max_days or LONGEST_INTERVAL, LONGEST_INTERVAL)
+        found += [EveryNth(interval=n, start=first) for n in range(1, most + 1)]
+    if kinds is None or "parity" in kinds:
+        found += [Parity(odd=True), Parity(odd=False)]
+    return found
+
+
+def choices(
+    water: Water, calendar: Calendar, allowed: Spans | None, from_s: int, always_until_s: int
+) -> list[DayChoice]:
+    """The rules on all of whose days water may flow at ``from_s`` after midnight, over the dates of a calendar."""
+    days = calendar.days
+    begins = days * DAY_S + from_s
+    until = np.full(days.shape, always_until_s, dtype=np.int64)
+    free = np.ones(days.shape, dtype=bool)
+    if allowed is not None:
+        free = allowed.at(begins)
+        place = np.maximum(np.searchsorted(allowed.on, begins, side="right") - 1, 0)
+        until = allowed.off[place] - days * DAY_S if len(allowed) else until
+    found = []
+    for rule in _rules(water, int(days[0])):
+        holds = rule.matches(calendar)
+        if not holds.any() or not free[holds].all():
+            continue
+        gaps = np.diff(days[holds])
+        if not gaps.size:
+            continue
+        end = min(int(until[holds].min()), from_s + always_until_s)
+        found.append(DayChoice(days=rule, longest_gap=int(gaps.max()), mean_gap=float(gaps.mean()), until_s=end))
+    return found
+
+
+def chosen(found: list[DayChoice], gap: int) -> DayChoice | None:
+    """The rule that waters most rarely and never leaves more than ``gap`` days; the first of equals, None where there is none."""
+    fitting = [choice for choice in found if choice.longest_gap <= gap]
+    return max(fitting, key=lambda choice: choice.mean_gap, default=None)

@@ -1,0 +1,259 @@
+"""Programs made from what the plants need: within the controller's limits, the allowed hours and what the ground takes.
+
+The soil says how many days it lasts in the month of greatest need, the rule for days how many of them it can be, and the
+precipitation rate how long a run that makes. Run-off cuts a run into several with a soak between. Stations of like
+need share a program. The average year is then replayed, and what it shows is told.
+"""
+
+import itertools
+import math
+from dataclasses import dataclass, replace
+from datetime import date
+
+import numpy as np
+
+from skavit.core.ground.arrays import DAY_S
+from skavit.core.ground.errors import PlanError
+from skavit.core.plan.days import Calendar
+from skavit.core.plan.document import Plan
+from skavit.core.plan.times import day_number, day_of
+from skavit.core.plan.water import Program, Water
+from skavit.core.simulation.replay import replay
+from skavit.core.site.almanac import almanac
+from skavit.core.site.clock import zone_clock
+from skavit.core.water.day_choice import DayChoice, allowed_digits, choices, chosen
+from skavit.core.water.drafting import FULL, Draft, Wants, draft, wants_of
+from skavit.core.water.soil import average_season, needs_of
+from skavit.core.water.stack import Stack, stack
+from skavit.core.water.timetable import Skip, Timetable, skipped, timetable
+
+HOUR_S = 3600
+# Before dawn the air is still and least water is lost. Common practice, no source.
+PREFERRED_S = (4 * HOUR_S, 3 * HOUR_S, 0)
+YEARS = 2  # that the average year is replayed for
+LIKE = 0.1  # shares of a month that differ by less are of like need
+MOST_STATIONS = 200
+MOST_TRIES = 15
+LETTERS = "ABCDEFGHIJKLMNOPQRSTUVWXYZ"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class WaterLoss:
+    """What could not be held: of which station (None: of the unit), why, on which dates, and what was done instead."""
+
+    station: int | None
+    reason: str
+    first: date
+    last: date
+    nearest: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class WaterFit:
+    """A plan with programs, and what they cannot hold."""
+
+    plan: Plan
+    losses: tuple[WaterLoss, ...]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class _Way:
+    """Drafts of programs with their places in the night."""
+
+    drafts: list[Draft]
+    times: Timetable
+    short_days: tuple[int, ...]  # stations that no rule waters as often as their soil asks
+
+    def programs(self) -> tuple[Program, ...]:
+        """As they are keyed in."""
+        return tuple(d.program(name, s) for d, name, s in zip(self.drafts, _names(), self.times.starts, strict=False))
+
+
+def _names() -> list[str]:
+    return [*LETTERS, *(f"{a}{b}" for a in LETTERS for b in LETTERS)]
+
+
+def fit_water(plan: Plan, year: int) -> WaterFit:
+    """Programs for the stations of a plan whose ``water.climate`` is known, proven over ``year`` and the next.
+
+    Raises :class:`PlanError` for a station of which the need is not known, or more stations than can be fitted.
+    """
+    water = plan.water
+    assert water is not None
+    assert water.climate is not None
+    if len(water.stations) > MOST_STATIONS:
+        raise PlanError("water.stations", f"{len(water.stations)} stations", f"at most {MOST_STATIONS} for a fit")
+    needs_of(water)
+    first, last = date(year, 1, 1), date(year + YEARS - 1, 12, 31)
+    way = _best(plan, water, wants_of(water, water.climate), first, last)
+    if way is None:
+        whole = WaterLoss(
+            station=None,
+            reason="water is allowed on none of the days that a program can hold",
+            first=first, last=last, nearest="no programs",
+        )  # fmt: skip
+        return WaterFit(plan=replace(plan, water=water.with_programs(())), losses=(whole,))
+    found = _mended(plan, water, way, first, last)
+    return WaterFit(plan=found, losses=tuple(_losses(found, way, first, last)))
+
+
+def _best(plan: Plan, water: Water, wants: list[Wants], first: date, last: date) -> _Way | None:
+    """The first way that fits, from the longest pause between waterings to the shortest; or that which fails by least."""
+    if not wants:
+        return _Way(drafts=[], times=Timetable(starts=(), over_s=0), short_days=())
+    low, high = day_number(first), day_number(last)
+    book = almanac(plan.site, low - 2, high + 2)
+    span = book.rows(low, high)
+    clock = zone_clock(plan.site.timezone, first.year - 1, last.year + 1)
+    allowed = allowed_digits(water, book, np.arange(span.start - 2, span.stop + 1), clock)
+    calendar = Calendar(np.arange(low, high + 1))
+    begins = list(PREFERRED_S[:1] if allowed is None else PREFERRED_S)
+    if allowed is not None:
+        begins += sorted({int(on) % DAY_S for on in allowed.on} - set(begins))[:48]
+    offered = {from_s: choices(water, calendar, allowed, from_s, DAY_S) for from_s in begins}
+    instants = clock.first(np.array([low, high + 1], dtype=np.int64) * DAY_S)
+    skip = skipped(clock, *instants.tolist())
+    ways: list[tuple[tuple[int, int, float], _Way]] = []
+    for most_gap in sorted(
+        {min(w.gap, cap) for w in wants for cap in range(1, max(w.gap for w in wants) + 1)}, reverse=True
+    ):
+        for from_s in begins:
+            way = _way(water, wants, offered[from_s], most_gap, from_s, skip)
+            if way is None:
+                continue
+            cut = sum(len(d.runs_off) for d in way.drafts)
+            if way.times.fits and not cut and not way.short_days:
+                return way
+            ways.append(((len(way.short_days), cut, max(way.times.over_s, 0)), way))
+    return min(ways, key=lambda each: each[0])[1] if ways else None
+
+
+def _way(
+    water: Water, wants: list[Wants], offered: list[DayChoice], most_gap: int, from_s: int, skip: Skip
+) -> _Way | None:
+    if not offered:
+        return None
+    rarest = min(offered, key=lambda choice: (choice.longest_gap, choice.mean_gap))
+    choice_of = {w.number: chosen(offered, min(w.gap, most_gap)) for w in wants}
+    short = tuple(number for number, choice in choice_of.items() if choice is None)
+    groups = _grouped(wants, {number: choice or rarest for number, choice in choice_of.items()})
+    drafts = _few_enough([draft(group, choice, water) for group, choice in groups], water)
+    return _Way(drafts=drafts, times=timetable(drafts, water, from_s, skip), short_days=short)
+
+
+def _grouped(wants: list[Wants], of: dict[int, DayChoice]) -> list[tuple[tuple[Wants, ...], DayChoice]]:
+    """Stations of the same days and of like shares of the months together."""
+    found: list[tuple[list[Wants], DayChoice]] = []
+    for w in wants:
+        for group, choice in found:
+            if choice == of[w.number] and np.abs(group[0].shares - w.shares).max() <= LIKE:
+                group.append(w)
+                break
+        else:
+            found.append(([w], of[w.number]))
+    return [(tuple(group), choice) for group, choice in found]
+
+
+def _few_enough(drafts: list[Draft], water: Water) -> list[Draft]:
+    """As many programs as the controller has: the two that cost the least more water together become one, again and again."""
+    most = water.limits.programs or len(drafts)
+    drafts = sorted(drafts, key=lambda d: (d.choice.mean_gap, d.wants[0].number))
+    while len(drafts) > most:
+        pairs = list(itertools.pairwise(drafts))
+        joined = [_joined(a, b, water) for a, b in pairs]
+        more = [j.litres() - a.litres() - b.litres() for j, (a, b) in zip(joined, pairs, strict=True)]
+        place = more.index(min(more))
+        drafts[place : place + 2] = [joined[place]]
+    return drafts
+
+
+def _joined(a: Draft, b: Draft, water: Water) -> Draft:
+    """One program for the stations of two, on the days of the one that waters more often."""
+    often = min(a.choice, b.choice, key=lambda choice: (choice.mean_gap, choice.longest_gap))
+    wants = tuple(sorted((*a.wants, *b.wants), key=lambda w: w.number))
+    return draft(wants, often, water)
+
+
+def _run(plan: Plan, first: date, last: date) -> Stack:
+    found = stack(replay(plan, first, last))
+    assert found is not None
+    return found
+
+
+def _mended(plan: Plan, water: Water, way: _Way, first: date, last: date) -> Plan:
+    """The programs with more water in the months before a dry day, until there is none or nothing more can be given."""
+    programs = list(way.programs())
+    step = water.limits.monthly_step_pct or 1.0
+    climate = water.climate
+    assert climate is not None
+    found = replace(plan, water=water.with_programs(tuple(programs)))
+    for _ in range(MOST_TRIES):
+        if not water.limits.monthly:
+            break
+        balance = average_season(_run(found, first, last), climate)
+        dry, months = balance.settled_dry, balance.months
+        changed = False
+        for place, program in enumerate(programs):
+            stations = [run.station - 1 for run in program.runs]
+            rows = np.nonzero(dry[:, stations].any(axis=1))[0]
+            shares = list(program.monthly_pct)
+            for month in {int(months[max(row - back, 0)]) for row in rows.tolist() for back in (0, 7)}:
+                if shares[month] < FULL:
+                    shares[month] = min(shares[month] + step, FULL)
+                    changed = True
+            programs[place] = replace(program, monthly_pct=tuple(shares))
+        if not changed:
+            break
+        found = replace(plan, water=water.with_programs(tuple(programs)))
+    return found
+
+
+def _losses(plan: Plan, way: _Way, first: date, last: date) -> list[WaterLoss]:
+    """What the replay of the average year shows, and what was given up on the way."""
+    water = plan.water
+    assert water is not None
+    assert water.climate is not None
+    if not way.drafts:
+        return []
+    found = _run(plan, first, last)
+    dry = average_season(found, water.climate).settled_dry
+    losses = []
+
+    def lost(station: int | None, reason: str, nearest: str, begin: date = first, end: date = last) -> None:
+        losses.append(WaterLoss(station=station, reason=reason, first=begin, last=end, nearest=nearest))
+
+    for number in way.short_days:
+        gap = next(d.choice.longest_gap for d in way.drafts if any(w.number == number for w in d.wants))
+        lost(
+            number,
+            "the soil asks for water more often than the days of a program and the allowed hours give it",
+            f"up to {gap} days between waterings",
+        )
+    for each in way.drafts:
+        for number in each.runs_off:
+            run = next(m for w, m in zip(each.wants, each.runs_min, strict=True) if w.number == number)
+            lost(
+                number,
+                "more starts are needed than the unit has",
+                f"{each.cycles} runs of {run:g} min, without run-off",
+            )
+    if not way.times.fits:
+        late = math.ceil(way.times.over_s / 60)
+        lost(None, f"the runs take {late} min longer than water may flow", "the last of them end too late")
+    elif len(outside := found.outside):
+        begin, end = (
+            day_of(int(found.run.site_clock.digits(at[:1])[0]) // DAY_S) for at in (outside.on, outside.on[::-1])
+        )
+        lost(None, "water flows outside the allowed hours on some dates", "as keyed", begin, end)
+    for number, station in enumerate(water.stations, start=1):
+        rows = np.nonzero(dry[:, number - 1])[0]
+        if rows.size:
+            begin, end = (day_of(found.run.first + int(row)) for row in (rows[0], rows[-1]))
+            lost(
+                number,
+                f"{station.name} is dry on {rows.size} days of {YEARS} years",
+                "the longest runs that fit",
+                begin,
+                end,
+            )
+    return losses

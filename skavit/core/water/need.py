@@ -1,0 +1,50 @@
+"""What a station needs, and how fast the ground takes it: plain figures of the trade, millimetres and minutes."""
+
+import math
+
+import numpy as np
+
+from skavit.core.ground.arrays import Floats
+from skavit.core.plan.water import MONTHS, Climate, Station
+from skavit.core.water.soil import SMALL_RAIN
+
+
+def longest_run_min(station: Station) -> float:
+    """Minutes until water runs off: what may stand on the surface, over what falls faster than it sinks in.
+
+    Without end where the rate is not above the intake rate, or the soil or the rate is not known (docs/plan-file.md).
+    """
+    rate, soil = station.rate, station.soil
+    if rate is None or soil is None or rate <= soil.intake_mm_h:
+        return math.inf
+    return 60 * soil.surface_mm / (rate - soil.intake_mm_h)
+
+
+def least_soak_min(station: Station) -> float:
+    """Minutes until what stood on the surface has sunk in; none where nothing ever stands there."""
+    if station.soil is None or math.isinf(longest_run_min(station)):
+        return 0.0
+    return 60 * station.soil.surface_mm / station.soil.intake_mm_h
+
+
+def reaching_mm_min(station: Station) -> float:
+    """Millimetres a minute that reach the driest quarter; 0 where the rate is not known."""
+    return (station.rate or 0.0) * station.du / 60
+
+
+def net_need_mm_day(station: Station, climate: Climate) -> Floats:
+    """Millimetres a day of each month, January first, that the plants need beyond the rain of the average year; shape (12,)."""
+    et0, rain = np.array(climate.et0_mm_day), np.array(climate.rain_mm_day)
+    crop = np.array([station.crop_in(month) for month in range(MONTHS)])
+    counted = np.where(rain > SMALL_RAIN * et0, rain, 0.0)
+    found: Floats = np.maximum(crop * et0 - counted, 0.0)
+    return found
+
+
+def scheduling_multiplier(du: float) -> float:
+    """What to lengthen run times by for a lower-quarter uniformity, the milder of the two schools.
+
+    Dividing by ``du`` waters the driest quarter in full; this one, 1/(0.4 + 0.6 DU), counts on the water that moves
+    sideways in the soil (Irrigation Association, Landscape Irrigation Scheduling and Water Management, 2005; from memory).
+    """
+    return 1 / (0.4 + 0.6 * du)
