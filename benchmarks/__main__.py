@@ -21,6 +21,9 @@ from skavit.core.site import almanac
 from skavit.core.site.clock import standard_offsets_s
 from skavit.core.sun import solar_position
 from skavit.core.sun.days import sun_days
+from skavit.core.water.fitting import fit_water
+from skavit.core.water.soil import average_season
+from skavit.core.water.stack import Stack, stack
 
 SITE = {"name": "x", "latitude": LATITUDE, "longitude": LONGITUDE, "timezone": ZONE}
 
@@ -141,6 +144,50 @@ def program_rows(ruler: Ruler) -> None:
     ruler.row("fit, 8 windows, 4 channels", median_ms(lambda: fit(many, YEAR), 3), 4)
 
 
+def gardens(stations: int, programs: int) -> Plan:
+    """Stations of a controller with an average year, in programs of every third day with two starts each."""
+    soil = {"available_mm_m": 130, "root_m": 0.25, "depletion": 0.5, "intake_mm_h": 12, "surface_mm": 6}
+    rows = [
+        {"name": f"s{n}", "flow_l_min": 20 + n, "rate_mm_h": 9 + n / 2, "du": 0.7, "crop": 0.5 + n / 100, "soil": soil}
+        for n in range(stations)
+    ]
+    each = stations // programs
+    keyed = [
+        {
+            "name": "ABCDEFGH"[p],
+            "days": {"every": 3, "from": f"{YEAR}-01-01"},
+            "starts": [f"{2 * p:02d}:00", f"{12 + 2 * p}:00"],
+            "runs": [{"station": p * each + n + 1, "run_min": 8} for n in range(each)],
+        }
+        for p in range(programs)
+    ]
+    climate = {
+        "et0_mm_day": [5.6, 5.0, 3.8, 2.4, 1.5, 1.0, 1.1, 1.6, 2.5, 3.6, 4.6, 5.3],
+        "rain_mm_day": [1.6, 1.9, 2.2, 2.3, 2.6, 2.7, 3.0, 2.4, 2.0, 1.8, 1.8, 1.7],
+    }
+    water = {"stations": rows, "programs": keyed, "climate": climate, "limits": {"programs": 4, "starts": 4}}
+    return read_plan(Node({"format": "skavit-plan/1", "site": SITE, "water": water}))
+
+
+def water_rows(ruler: Ruler) -> None:
+    """A season of 48 stations, its replay alone, its audit, and a fit of eight."""
+    plan = gardens(48, 4)
+    assert plan.water is not None
+    climate = plan.water.climate
+    assert climate is not None
+
+    def run() -> Stack:
+        found = stack(replay(plan, FIRST, LAST))
+        assert found is not None
+        return found
+
+    ruler.row("season, 48 stations, 4 programs", median_ms(lambda: average_season(run(), climate)), 8)
+    ruler.row("  its replay alone", median_ms(lambda: run().stations), 1)
+    result = replay(plan, FIRST, LAST)
+    ruler.row("  its audit", median_ms(lambda: audit(result), 3))
+    ruler.row("fit of water, 8 stations", median_ms(lambda: fit_water(gardens(8, 4), YEAR), 3))
+
+
 def main() -> None:
     """Print all rows."""
     print(f"{datetime.now().astimezone():%Y-%m-%d %H:%M}, medians of several runs each")
@@ -149,6 +196,7 @@ def main() -> None:
     almanac.almanac(typical().site, day_number(FIRST) - 400, day_number(LAST) + 400)
     replay_rows(ruler)
     program_rows(ruler)
+    water_rows(ruler)
 
 
 if __name__ == "__main__":

@@ -22,6 +22,8 @@ from skavit.core.water.soil import Season, average_season
 from skavit.core.water.stack import Fate, Stack, stack
 
 MINUTE_S = 60
+# What trying other programs costs beside an event of the switching side; a run of a station is some two of them.
+STEPS_A_RUN, STEPS_A_TRIAL = 3, 5_000
 
 
 class Watered:
@@ -38,8 +40,10 @@ class Watered:
         climate = self.water.climate
         return average_season(self.stack, climate) if climate and known and self.water.stations else None
 
-    def under(self, programs: tuple[Program, ...]) -> Stack:
-        """What runs under other programs."""
+    def under(self, programs: tuple[Program, ...]) -> Stack | None:
+        """What runs under other programs; None where the audit may try no more."""
+        if not self.case.budgets.remedies.take(len(self.stack.runs.on) * STEPS_A_RUN + STEPS_A_TRIAL):
+            return None
         plan = replace(self.case.plan, water=self.water.with_programs(programs))
         found = stack(replace(self.case.replay, plan=plan))
         assert found is not None
@@ -53,13 +57,15 @@ class Watered:
         """The local dates of instants, each once."""
         return np.unique(self.case.replay.site_clock.digits(instants) // DAY_S)
 
-    def waiting_s(self, found: Stack) -> int:
-        """For how long starts wait in all."""
-        return int((found.cycles.begin - found.cycles.due).sum())
+    def no_worse(self, then: Stack) -> bool:
+        """Whether under other programs no start waits longer, none more is lost, and no more water flows out of hours."""
+        return all(a <= b for a, b in zip(_troubles(then), _troubles(self.stack), strict=True))
 
-    def lost(self, found: Stack) -> int:
-        """How many starts are lost to a busy unit."""
-        return int((found.cycles.fate == Fate.BUSY).sum())
+
+def _troubles(found: Stack) -> tuple[int, int, int]:
+    """Seconds that starts wait, starts that are lost to a busy unit, seconds of water outside the allowed hours."""
+    waits = int((found.cycles.begin - found.cycles.due).sum())
+    return waits, int((found.cycles.fate == Fate.BUSY).sum()), found.outside.total_s
 
 
 def watered(case: Case) -> Watered | None:
@@ -138,9 +144,7 @@ def _later(of: Watered, place: int, start: int, minutes: int) -> Remedy | None:
         starts[number] = ClockTime(at.seconds + minutes * MINUTE_S)
     changed = of.with_program(place, replace(program, starts=tuple(starts)))
     then = of.under(changed)
-    before = of.waiting_s(of.stack), of.lost(of.stack), of.stack.outside.total_s
-    after = of.waiting_s(then), of.lost(then), then.outside.total_s
-    if after[2] > before[2] or after[:2] >= before[:2]:
+    if then is None or not of.no_worse(then) or _troubles(then)[:2] == _troubles(of.stack)[:2]:
         return None
     act = ChangeStarts(program=program.name, starts=tuple(starts))
     return Remedy(act=act, programs=changed)
@@ -310,7 +314,6 @@ def _within_hours(of: Watered, place: int) -> Remedy | None:
     own = of.stack.cycles.program == place
     lasts = int((of.stack.cycles.end - of.stack.cycles.due)[own].max(initial=0))
     shifts = {int(o) - min(times) for o in opens} | {int(c) - lasts - max(times) for c in closes}
-    before = of.stack.outside.total_s
     for shift in sorted(shifts, key=lambda s: (abs(s), s)):
         moved = [at + shift // MINUTE_S * MINUTE_S for at in times]
         if not shift or min(moved) < 0 or max(moved) >= DAY_S:
@@ -318,8 +321,9 @@ def _within_hours(of: Watered, place: int) -> Remedy | None:
         starts = tuple(ClockTime(at) for at in moved)
         changed = of.with_program(place, replace(program, starts=starts))
         then = of.under(changed)
-        mended = not len(_of_program_outside(then, place)) and then.outside.total_s < before
-        if mended and of.waiting_s(then) <= of.waiting_s(of.stack) and of.lost(then) <= of.lost(of.stack):
+        if then is None:
+            return None
+        if not len(_of_program_outside(then, place)) and of.no_worse(then):
             return Remedy(act=ChangeStarts(program=program.name, starts=starts), programs=changed)
     return None
 

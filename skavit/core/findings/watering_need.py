@@ -25,7 +25,6 @@ ALMOST_S = 1  # runs are whole seconds, the ground's minutes are not
 MOST_OVER = 1.35
 LEAST_WASTE_MM = 20  # a year; less is not worth a word
 MOST_LONGER = 3.0  # times the run: the longest that is tried against dryness
-MOST_TRIES = 7
 MONTH_NAMES = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec")
 NUMBERS = listed(WHOLE)
 
@@ -134,8 +133,9 @@ def _split(of: Watered, place: int) -> Remedy | None:
             return None
         changed = of.with_program(place, replace(shorter, starts=tuple(ClockTime(at) for at in starts)))
         then = of.under(changed)
-        calm = of.waiting_s(then) <= of.waiting_s(of.stack) and then.outside.total_s <= of.stack.outside.total_s
-        if calm and _ground_holds(of, then, program):
+        if then is None:
+            return None
+        if of.no_worse(then) and _ground_holds(of, then, program):
             return Remedy(act=SplitRuns(program=program.name, times=times), programs=changed)
     return None
 
@@ -224,24 +224,28 @@ def _longer_run(of: Watered, number: int) -> Remedy | None:
         )
         return of.with_program(places[0], replace(program, runs=runs))
 
-    def is_dry(steps: int) -> bool:
-        return bool(average_season(of.under(longer(steps)), climate).settled_dry[:, number].any())
+    def then(steps: int) -> tuple[Stack, bool] | None:
+        """What runs then, and whether the station is dry still; None where the audit may try no more."""
+        found = of.under(longer(steps))
+        if found is None:
+            return None
+        return found, bool(average_season(found, climate).settled_dry[:, number].any())
 
     low, high = 0, int((most - now) / step + 1e-9)
-    if high < 1 or is_dry(high):
-        return None
-    for _ in range(MOST_TRIES):
-        if high - low <= 1:
-            break
+    best = then(high) if high else None
+    while best is not None and not best[1] and high - low > 1:
         middle = (low + high) // 2
-        low, high = (middle, high) if is_dry(middle) else (low, middle)
-    changed = longer(high)
-    then = of.under(changed)
-    calm = of.waiting_s(then) <= of.waiting_s(of.stack) and then.outside.total_s <= of.stack.outside.total_s
-    if not calm or not _ground_holds(of, then, changed[places[0]]):
+        tried = then(middle)
+        if tried is None:
+            return None
+        if tried[1]:
+            low = middle
+        else:
+            high, best = middle, tried
+    if best is None or best[1] or not of.no_worse(best[0]) or not _ground_holds(of, best[0], program):
         return None
     act = ChangeRun(program=program.name, station=of.water.stations[number].name, minutes=now + high * step)
-    return Remedy(act=act, programs=changed)
+    return Remedy(act=act, programs=longer(high))
 
 
 class TooWet(WaterRule):

@@ -3,6 +3,7 @@
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from fractions import Fraction
+from functools import lru_cache
 from typing import Any
 
 from skavit.core.ground.arrays import DAY_S
@@ -130,10 +131,17 @@ class Program(Record):
 
     def run_seconds(self, month: int, step_s: int) -> tuple[int, ...]:
         """The seconds of each run in a month, 0 for January: by both percentages, rounded once to the step, halves up."""
-        share = exact(self.adjust_pct) * exact(self.monthly_pct[month]) / 10_000
-        return tuple(int(exact(run.run_min) * 60 * share / step_s + Fraction(1, 2)) * step_s for run in self.runs)
+        share = exact(self.adjust_pct) * exact(self.monthly_pct[month]) * 60 / (10_000 * step_s)
+        return tuple(_nearest(exact(run.run_min), share) * step_s for run in self.runs)
 
 
+def _nearest(a: Fraction, b: Fraction) -> int:
+    """The whole number nearest to a product, halves up."""
+    over, under = a.numerator * b.numerator, a.denominator * b.denominator
+    return (2 * over + under) // (2 * under)
+
+
+@lru_cache(maxsize=4096)
 def exact(value: float) -> Fraction:
     """The number as it is written in decimals."""
     return Fraction(str(value))
