@@ -7,9 +7,10 @@ from django import forms
 from django.http import QueryDict
 
 from skavit.bounds import FILE_BYTES
-from skavit.core.ground.errors import PlanError
+from skavit.core.ground.errors import PlanError, SkavitError
 from skavit.core.ground.strict_json import Node
 from skavit.core.plan.times import read_clock_time
+from skavit.core.text.quantities import Measure
 from skavit.core.text.typed import clock_word, date_typed
 from skavit.core.text.wording import Words, capital
 
@@ -79,3 +80,21 @@ def check_size(file: Any) -> None:
         raise forms.ValidationError(
             f"{file.size / 1e6:.1f} MB are too much. Accepted: at most {FILE_BYTES / 1e6:.0f} MB."
         )
+
+
+class QuantityField(forms.CharField):
+    """A quantity in the unit that it is kept in, typed in that or another."""
+
+    def __init__(self, measure: Measure, **kwargs: Any) -> None:
+        self.measure = measure
+        super().__init__(max_length=30, **{"help_text": f"In {measure.unit}.", **kwargs})
+
+    def clean(self, value: Any) -> float | None:
+        """The quantity, or None where it may be left empty."""
+        typed = super().clean(value)
+        if not typed:
+            return None
+        try:
+            return self.measure.read(typed)
+        except SkavitError as error:
+            raise forms.ValidationError(f"{capital(str(error))}.".replace("; accepted:", ". Accepted:")) from error

@@ -10,8 +10,9 @@ from django.http import Http404, HttpResponse
 from django.shortcuts import render
 from django.views.decorators.http import require_GET
 
-from skavit.calculators import answers
+from skavit.calculators import answers, watering
 from skavit.calculators.forms import DriftForm, ReadingForm, SunForm, WeekdayForm, ZoneForm
+from skavit.calculators.watering_forms import CansForm, DayEt0Form, RateForm, SoakForm
 from skavit.core.ground.zones import timezones
 from skavit.core.text.wording import Words
 from skavit.crews.request import CrewRequest
@@ -63,6 +64,34 @@ CALCULATORS = (
         says="Seconds a day from two looks, and when it matters.",
         form=DriftForm,
         answer=answers.drifting,
+    ),
+    Calculator(
+        slug="rate",
+        name="Precipitation rate",
+        says="How fast a station waters, and how long it must run.",
+        form=RateForm,
+        answer=watering.rate,
+    ),
+    Calculator(
+        slug="cans",
+        name="Catch cans",
+        says="Rate and uniformity from cans set out under a running station.",
+        form=CansForm,
+        answer=watering.cans,
+    ),
+    Calculator(
+        slug="soak",
+        name="Cycle and soak",
+        says="How long before it runs off, and how to split a run.",
+        form=SoakForm,
+        answer=watering.soak,
+    ),
+    Calculator(
+        slug="et0",
+        name="Water use of a day",
+        says="Reference evapotranspiration, ET0, from the day's weather.",
+        form=DayEt0Form,
+        answer=watering.day_et0,
     ),
 )
 

@@ -48,6 +48,43 @@ class CalculatorsTest(TestCase):
             ("weekday", {"date": "11 May 2027", "weekday": "0"}, ["Tuesday", "It shows Monday", "2026"]),
             ("weekday", {"date": "11 May 2027", "weekday": "1"}, ["It does."]),
             ("drift", looks, ["2.00 s", "± 0.10", "Wednesday 3 Mar 2027"]),
+            # A litre on a square metre is a millimetre; 12 mm at 19 mm/h are 37.9 min, by DU 70 % 54, by 1/0.82 46.
+            (
+                "rate",
+                {"flow": "38", "area": "120 m2", "need": "12", "du": "70"},
+                ["19.0 mm/h, 0.75 in/h", "38 min", "54 min", "46 min"],
+            ),
+            ("rate", {"by": "grid", "flow": "2 l/h", "spacing": "30 cm", "rows": "30 cm"}, ["22.2 mm/h"]),
+            (
+                "cans",
+                {"cans": "4 6 8 8 9 9 10 10", "read": "mm", "minutes": "15"},
+                ["62 %", "32.0 mm/h", "1.60 times", "1.29 times"],
+            ),
+            ("cans", {"cans": "24\n31\n28\n30", "opening": "11 cm", "minutes": "15"}, ["%", "mm/h"]),
+            # 6 mm on ground that takes 12, under 19 mm/h: 51 min to run-off, 30 min to soak.
+            (
+                "soak",
+                {"minutes": "65", "rate": "19", "intake": "12", "surface": "6"},
+                ["51 min", "2 runs of 32 min", "30 min", "63 min"],
+            ),
+            ("soak", {"minutes": "65", "rate": "9", "ground": "loam", "surface": "6"}, ["nothing runs off"]),
+            # FAO-56, example 18, quoted from memory: 3.9 mm.
+            (
+                "et0",
+                {
+                    "latitude": "50.8",
+                    "altitude": "100",
+                    "date": "6 Jul 2027",
+                    "low": "12.3",
+                    "high": "21.5",
+                    "radiation": "22.07",
+                    "humid_low": "63",
+                    "humid_high": "84",
+                    "wind": "2.078",
+                },
+                ["3.9 mm", "Penman-Monteith"],
+            ),
+            ("et0", {"latitude": "50.8", "date": "6 Jul 2027", "low": "54 F", "high": "71 F"}, ["Hargreaves"]),
         ]:
             with self.subTest(slug, inputs=inputs):
                 page = self.ask(slug, **inputs)
@@ -56,6 +93,13 @@ class CalculatorsTest(TestCase):
 
     def test_what_is_wrong_is_said_and_stays(self):
         for slug, inputs, text in [
+            ("rate", {"flow": "10 furlongs", "area": "120"}, "Accepted: a number, or one with l/min"),
+            ("rate", {"flow": "38"}, "Fill this in."),
+            ("cans", {"cans": "4 6 wet 8", "minutes": "15"}, "Accepted: numbers such as"),
+            ("cans", {"cans": "4 6 8 9", "minutes": "15"}, "say nothing without it"),
+            ("cans", {"cans": "4 6 8", "read": "mm", "minutes": "15"}, "3 cans; accepted: 4 to 400"),
+            ("soak", {"minutes": "65", "rate": "19", "surface": "6"}, "a ground of the list"),
+            ("et0", {"latitude": "50 N", "date": "6 Jul", "low": "22", "high": "12"}, "Higher than the highest"),
             ("sun", {**PLACE, "latitude": "95", "date": "15 Feb 2027"}, "90"),
             ("sun", {**PLACE, "date": "30 Feb"}, "does not exist"),
             ("zone", {"timezone": "Napier", "year": "2027"}, "is no time zone"),
