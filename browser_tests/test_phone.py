@@ -102,6 +102,8 @@ class PhoneTest(BrowserCase):
             ("account", ()),
             ("job", (self.job(unit),)),
             ("calculator", ("reading",)),
+            ("calculator", ("cans",)),
+            ("calculator", ("rate",)),
         ]
 
     def job(self, unit):

@@ -22,18 +22,10 @@ from skavit.core.findings.periods import DaysUncovered, NeverOff
 from skavit.core.findings.slips import HalfDaySlip, SunSwapped
 from skavit.core.findings.strays import CutsShort, PauseForCycle
 from skavit.core.findings.suntable import SunDiffers
-from skavit.core.findings.watering import (
-    IntervalDrifts,
-    OddTwice,
-    OutsideAllowed,
-    OverFlow,
-    StartLost,
-    StartsStack,
-    TwoDaysRunning,
-    WaterRule,
-    watered,
-)
+from skavit.core.findings.watering import WaterRule, watered
+from skavit.core.findings.watering_hours import IntervalDrifts, OddTwice, OutsideAllowed, OverFlow, TwoDaysRunning
 from skavit.core.findings.watering_need import LeftHigh, RoundedAway, RunsOff, RunTooLong, TooDry, TooWet
+from skavit.core.findings.watering_starts import StartLost, StartsStack
 from skavit.core.ground.errors import RangeError
 from skavit.core.plan.keyings import stretches
 from skavit.core.plan.times import day_of

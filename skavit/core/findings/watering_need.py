@@ -9,7 +9,7 @@ import numpy as np
 from skavit.core.findings.facts import NUMBER, SAID, WHOLE, Facts
 from skavit.core.findings.finding import Finding, Severity
 from skavit.core.findings.remedy import ChangeRun, FullPercent, Remedy, SplitRuns
-from skavit.core.findings.watering import Watered, WaterRule
+from skavit.core.findings.watering import MINUTE_S, Watered, WaterRule
 from skavit.core.ground.arrays import DAY_S, Bools
 from skavit.core.ground.records import listed, member
 from skavit.core.plan.times import ClockTime
@@ -19,7 +19,6 @@ from skavit.core.water.need import least_soak_min, longest_run_min, net_need_mm_
 from skavit.core.water.soil import average_season
 from skavit.core.water.stack import Stack
 
-MINUTE_S = 60
 ALMOST_S = 1  # runs are whole seconds, the ground's minutes are not
 # Common practice, no source: a third more than the need is what the shape of programs costs; beyond it water is wasted.
 MOST_OVER = 1.35
