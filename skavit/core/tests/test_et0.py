@@ -117,6 +117,8 @@ class EdgesTest(unittest.TestCase):
     def test_what_is_given_stands(self):
         found = et0(drawn(columns=HEADER + ",et0_mm"), -39.5)
         self.assertEqual((found.method, set(found.mm)), (Method.GIVEN, {3.25}))
+        below = read("2027-07-06,12,21,-0.3", header="date,tmin_c,tmax_c,et0_mm")
+        self.assertEqual(et0(below, 50.8).mm[0], 0)
 
     def test_without_wind_and_humidity(self):
         """Wind of 2 m/s, and air that is saturated at the lowest temperature."""

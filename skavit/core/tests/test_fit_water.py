@@ -101,6 +101,13 @@ class WorkedTest(unittest.TestCase):
         self.assertEqual(program.days.to_json(), ["tue", "thu"])
         self.assertEqual(run_of(fit).outside.total_s, 0)
 
+    def test_a_unit_that_keeps_another_time(self):
+        """Without summer time the unit waters an hour later by the law's clock from September to April: still in hours."""
+        night = [{"from": "04:00", "to": "06:30"}]
+        fit = fitted([station()], allowed=night, unit={"clock": {"dst": "none"}})
+        self.assertEqual(fit.losses, ())
+        self.assertEqual(run_of(fit).outside.total_s, 0)
+
     def test_a_short_night_makes_it_water_more_often(self):
         night = [{"from": "04:00", "to": "06:00"}]
         many = [station(name=f"Bed {n}", rate_mm_h=9 + 3 * n) for n in range(6)]

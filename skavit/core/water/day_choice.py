@@ -9,6 +9,7 @@ from skavit.core.ground.spans import Spans, union
 from skavit.core.plan.days import Calendar, Days, EveryNth, Parity, Weekdays
 from skavit.core.plan.limits import ALL_MASKS
 from skavit.core.plan.water import Water
+from skavit.core.simulation.replay import Replay
 from skavit.core.site.almanac import Almanac
 from skavit.core.site.clock import WallClock
 from skavit.core.water.stack import allowed_spans
@@ -47,17 +48,19 @@ def _rules(water: Water, first: int) -> list[Days]:
 
 
 def choices(
-    water: Water, calendar: Calendar, allowed: Spans | None, from_s: int, always_until_s: int
+    run: Replay, water: Water, calendar: Calendar, allowed: Spans | None, from_s: int, always_until_s: int
 ) -> list[DayChoice]:
-    """The rules on all of whose days water may flow at ``from_s`` after midnight, over the dates of a calendar."""
+    """The rules on all of whose days water may flow at ``from_s`` after the unit's midnight, over the dates of a calendar."""
     days = calendar.days
     begins = days * DAY_S + from_s
     until = np.full(days.shape, always_until_s, dtype=np.int64)
     free = np.ones(days.shape, dtype=bool)
     if allowed is not None:
-        free = allowed.at(begins)
-        place = np.maximum(np.searchsorted(allowed.on, begins, side="right") - 1, 0)
-        until = allowed.off[place] - days * DAY_S if len(allowed) else until
+        # What the site's clock shows when the unit's shows it: a unit may keep another time.
+        shown = run.site_clock.digits(run.unit_clock.acts(begins))
+        free = allowed.at(shown)
+        place = np.maximum(np.searchsorted(allowed.on, shown, side="right") - 1, 0)
+        until = allowed.off[place] - shown + from_s if len(allowed) else until
     found = []
     for rule in _rules(water, int(days[0])):
         holds = rule.matches(calendar)

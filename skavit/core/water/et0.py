@@ -42,7 +42,7 @@ def et0(weather: Weather, latitude_deg: float, altitude_m: float = 0.0) -> Et0:
     """
     given = weather.column("et0_mm")
     if given is not None:
-        return Et0(mm=given, method=Method.GIVEN)
+        return Et0(mm=np.maximum(given, 0), method=Method.GIVEN)
     extraterrestrial = extraterrestrial_radiation(_day_of_year(weather), latitude_deg)
     radiation = weather.column("radiation_mj_m2")
     low, high = weather.columns["tmin_c"], weather.columns["tmax_c"]

@@ -20,7 +20,6 @@ from skavit.core.plan.times import day_number, day_of
 from skavit.core.plan.water import Program, Water
 from skavit.core.simulation.replay import replay
 from skavit.core.site.almanac import almanac
-from skavit.core.site.clock import zone_clock
 from skavit.core.water.day_choice import DayChoice, allowed_digits, choices, chosen
 from skavit.core.water.drafting import FULL, Draft, Wants, draft, wants_of
 from skavit.core.water.soil import average_season, needs_of
@@ -102,17 +101,16 @@ def _best(plan: Plan, water: Water, wants: list[Wants], first: date, last: date)
     if not wants:
         return _Way(drafts=[], times=Timetable(starts=(), over_s=0), short_days=())
     low, high = day_number(first), day_number(last)
+    run = replay(replace(plan, channels=(), overrides=(), unit=replace(plan.unit, entries=(), keyings=())), first, last)
     book = almanac(plan.site, low - 2, high + 2)
     span = book.rows(low, high)
-    clock = zone_clock(plan.site.timezone, first.year - 1, last.year + 1)
-    allowed = allowed_digits(water, book, np.arange(span.start - 2, span.stop + 1), clock)
+    allowed = allowed_digits(water, book, np.arange(span.start - 2, span.stop + 1), run.site_clock)
     calendar = Calendar(np.arange(low, high + 1))
     begins = list(PREFERRED_S[:1] if allowed is None else PREFERRED_S)
     if allowed is not None:
         begins += sorted({int(on) % DAY_S for on in allowed.on} - set(begins))[:48]
-    offered = {from_s: choices(water, calendar, allowed, from_s, DAY_S) for from_s in begins}
-    instants = clock.first(np.array([low, high + 1], dtype=np.int64) * DAY_S)
-    skip = skipped(clock, *instants.tolist())
+    offered = {from_s: choices(run, water, calendar, allowed, from_s, DAY_S) for from_s in begins}
+    skip = skipped(run.unit_clock.right, run.start, run.end)
     ways: list[tuple[tuple[int, int, float], _Way]] = []
     for most_gap in sorted(
         {min(w.gap, cap) for w in wants for cap in range(1, max(w.gap for w in wants) + 1)}, reverse=True

@@ -24,7 +24,7 @@ BOUNDS: dict[str, tuple[float, float]] = {
     "wind_m_s": (0, 120),
     "radiation_mj_m2": (0, 60),
     "rain_mm": (0, 2_000),
-    "et0_mm": (0, 50),
+    "et0_mm": (-50, 50),
 }
 
 
