@@ -6,7 +6,7 @@ import numpy as np
 
 from skavit.core.ground.arrays import Floats
 from skavit.core.plan.water import MONTHS, Climate, Station
-from skavit.core.water.soil import SMALL_RAIN
+from skavit.core.water.soil import counted_rain
 
 
 def longest_run_min(station: Station) -> float:
@@ -36,8 +36,7 @@ def net_need_mm_day(station: Station, climate: Climate) -> Floats:
     """Millimetres a day of each month, January first, that the plants need beyond the rain of the average year; shape (12,)."""
     et0, rain = np.array(climate.et0_mm_day), np.array(climate.rain_mm_day)
     crop = np.array([station.crop_in(month) for month in range(MONTHS)])
-    counted = np.where(rain > SMALL_RAIN * et0, rain, 0.0)
-    found: Floats = np.maximum(crop * et0 - counted, 0.0)
+    found: Floats = np.maximum(crop * et0 - counted_rain(rain, et0), 0.0)
     return found
 
 

@@ -9,7 +9,7 @@ from skavit.core.ground.errors import PlanError
 from skavit.core.plan.days import Calendar
 from skavit.core.plan.document import Plan
 from skavit.core.plan.times import day_of
-from skavit.core.plan.water import Climate, Station, Water
+from skavit.core.plan.water import MONTHS, Climate, Station, Water
 from skavit.core.simulation.replay import replay
 from skavit.core.water.et0 import et0
 from skavit.core.water.stack import Stack, stack
@@ -105,6 +105,19 @@ def season_of(plan: Plan, weather: Weather, altitude_m: float = 0.0) -> Season:
     return season(plan.water, irrigation_mm(found), weather.days, need, weather.rain_mm)
 
 
+def counted_rain(rain_mm: Floats, et0_mm: Floats) -> Floats:
+    """Rain that wets more than leaves: whole where it is above :data:`SMALL_RAIN` of the day's ET0, else nothing."""
+    found: Floats = np.where(rain_mm > SMALL_RAIN * et0_mm, rain_mm, 0.0)
+    return found
+
+
+def potential_mm(water: Water, days: Ints, et0_mm: Floats) -> Floats:
+    """What plants that lack nothing use on each date; shape (dates, stations)."""
+    crops = np.array([[station.crop_in(month) for station in water.stations] for month in range(MONTHS)])
+    found: Floats = crops.reshape(MONTHS, -1)[months_of(days)] * et0_mm[:, None]
+    return found
+
+
 def average_season(found: Stack, climate: Climate) -> Season:
     """The balance over a replay's dates in the average year: each date has its month's mean.
 
@@ -126,10 +139,7 @@ def season(water: Water, irrigation: Floats, days: Ints, et0_mm: Floats, rain_mm
     soils = [station.soil for station in water.stations]
     total = np.array([soil.total_mm for soil in soils if soil])
     ready = np.array([soil.ready_mm for soil in soils if soil])
-    months = months_of(days)
-    crops = np.array([[station.crop_in(month) for station in water.stations] for month in range(12)])
-    potential = crops.reshape(12, -1)[months] * et0_mm[:, None]
-    rain = np.where(rain_mm > SMALL_RAIN * et0_mm, rain_mm, 0.0)
+    potential, rain = potential_mm(water, days, et0_mm), counted_rain(rain_mm, et0_mm)
     shape = irrigation.shape
     need, drainage, depletion = np.zeros(shape), np.zeros(shape), np.zeros(shape)
     gain = irrigation + rain[:, None]
