@@ -90,6 +90,12 @@ class WorkedTest(unittest.TestCase):
         self.assertTrue(all(program.days.matches for program in fit.plan.water.programs))
         self.assertEqual(said(run_of(fit, date(2027, 1, 4), date(2027, 1, 4)))[0][0], "20:00")
 
+    def test_a_soil_that_just_lasts_over_a_months_end(self):
+        """Even days leave the 31st and the 1st without water: 2 x 2.88 mm must be within RAW."""
+        lasts, fails = (station(soil=LAWN | {"root_m": root}) for root in (0.09, 0.08))  # RAW 5.85 and 5.2 mm
+        self.assertEqual(fitted([lasts], allowed=EVEN_NIGHTS).losses, ())
+        self.assertIn("more often", fitted([fails], allowed=EVEN_NIGHTS).losses[0].reason)
+
     def test_weekdays_after_a_window_that_passes_midnight(self):
         """Water may flow from Monday's evening into Tuesday's morning: a program of Tuesdays is one."""
         fit = fitted(

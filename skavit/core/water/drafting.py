@@ -23,6 +23,7 @@ class Wants:
     number: int  # from 1
     station: Station
     need: Floats  # millimetres a day of each month, shape (12,)
+    margin: float = 1.0  # what is given for each millimetre of it
 
     @cached_property
     def peak(self) -> float:
@@ -31,7 +32,7 @@ class Wants:
 
     @cached_property
     def gap(self) -> int:
-        """The most days that the soil lasts in the month of greatest need, at least one."""
+        """The days that the soil lasts in the month of greatest need, at least one; with the day of watering it bears one more."""
         ready = self.station.soil.ready_mm if self.station.soil else 0.0
         return max(1, int(ready / self.peak + 1e-9))
 
@@ -42,13 +43,13 @@ class Wants:
 
     def minutes(self, days: float) -> Floats:
         """Minutes that make up for so many days of each month; shape (12,)."""
-        return self.need * days / reaching_mm_min(self.station)
+        return self.need * self.margin * days / reaching_mm_min(self.station)
 
 
-def wants_of(water: Water, climate: Climate) -> list[Wants]:
+def wants_of(water: Water, climate: Climate, margin: float) -> list[Wants]:
     """The stations that need water at all."""
     found = [
-        Wants(number=number, station=station, need=net_need_mm_day(station, climate))
+        Wants(number=number, station=station, need=net_need_mm_day(station, climate), margin=margin)
         for number, station in enumerate(water.stations, start=1)
     ]
     return [wants for wants in found if wants.peak > 0]
