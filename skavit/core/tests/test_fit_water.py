@@ -107,6 +107,19 @@ class WorkedTest(unittest.TestCase):
         self.assertEqual(program.days.to_json(), ["tue", "thu"])
         self.assertEqual(run_of(fit).outside.total_s, 0)
 
+    def test_hours_that_open_with_the_sun(self):
+        """From sunset to 23:30: the first minute that every evening has is that of the latest sunset."""
+        fit = fitted([station()], allowed=[{"from": "sunset", "to": "23:30"}])
+        self.assertEqual(fit.losses, ())
+        self.assertEqual(run_of(fit).outside.total_s, 0)
+        self.assertRegex(str(fit.plan.water.programs[0].starts[0]), "^20:4")
+
+    def test_trees_that_need_water_once_in_months(self):
+        """Pauses are tried in a dozen steps, however long the soil lasts."""
+        trees = [station(name=f"Tree {n}", crop=0.9, soil=LAWN | {"root_m": 40, "depletion": 1}) for n in range(20)]
+        fit = fitted(trees, allowed=[{"from": "04:00", "to": "04:10"}])
+        self.assertIn("longer than water may flow", fit.losses[0].reason)
+
     def test_a_unit_that_keeps_another_time(self):
         """Without summer time the unit waters an hour later by the law's clock from September to April: still in hours."""
         night = [{"from": "04:00", "to": "06:30"}]

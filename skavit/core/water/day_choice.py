@@ -10,10 +10,13 @@ from skavit.core.plan.days import Calendar, Days, EveryNth, Parity, Weekdays
 from skavit.core.plan.limits import ALL_MASKS
 from skavit.core.plan.water import Water
 from skavit.core.simulation.replay import Replay
+from skavit.core.simulation.wanted import window_spans
 from skavit.core.site.almanac import Almanac
 from skavit.core.site.clock import WallClock
 from skavit.core.water.stack import allowed_spans
 
+MINUTE_S = 60
+MOST_BEGINS = 8
 LONGEST_INTERVAL = 31  # that is looked at where a controller sets no bound
 
 
@@ -31,6 +34,18 @@ def allowed_digits(water: Water, book: Almanac, rows: Ints, clock: WallClock) ->
     """When water may flow, in digits of the site's clock; None where it always may."""
     found = allowed_spans(water, book, rows, clock)
     return None if found is None else union(clock.digits(found.on), clock.digits(found.off))
+
+
+def latest_begins(water: Water, book: Almanac, rows: Ints, clock: WallClock) -> list[int]:
+    """Seconds after midnight at which each allowed window has opened on all its dates, each once, rising; at most :data:`MOST_BEGINS`."""
+    found: set[int] = set()
+    for window in (water.allowed or ())[:MOST_BEGINS]:
+        held = rows[window.days.matches(book.calendar)[rows]]
+        start, _ = window_spans(window, book, rows, clock)
+        if held.size:
+            latest = int((clock.digits(start) - book.calendar.midnight[held]).max())
+            found.add(-(-latest // MINUTE_S) * MINUTE_S)
+    return sorted(begin for begin in found if 0 <= begin < DAY_S)
 
 
 def _rules(water: Water, first: int) -> list[Days]:

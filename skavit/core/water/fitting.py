@@ -21,7 +21,7 @@ from skavit.core.plan.water import Program, Water
 from skavit.core.simulation.replay import replay
 from skavit.core.site.almanac import almanac
 from skavit.core.text.wording import count
-from skavit.core.water.day_choice import DayChoice, allowed_digits, choices, chosen
+from skavit.core.water.day_choice import DayChoice, allowed_digits, choices, chosen, latest_begins
 from skavit.core.water.drafting import FULL, Draft, Wants, draft, wants_of
 from skavit.core.water.soil import average_season, needs_of
 from skavit.core.water.stack import Stack, stack
@@ -34,6 +34,7 @@ YEARS = 2  # that the average year is replayed for
 LIKE = 0.1  # shares of a month that differ by less are of like need
 MOST_STATIONS = 200
 MOST_TRIES = 5
+MOST_GAPS = 12  # pauses between waterings that are tried, from the longest to one day
 # What is given for each millimetre of need: more where the days of a rule are uneven and the soil is small.
 MARGINS = (1.0, 1.15)
 LETTERS = "ABCDEFGHIJKLMNOPQRSTUVWXYZ"
@@ -120,17 +121,16 @@ def _best(plan: Plan, water: Water, wants: list[Wants], first: date, last: date)
     run = replay(replace(plan, channels=(), overrides=(), unit=replace(plan.unit, entries=(), keyings=())), first, last)
     book = almanac(plan.site, low - 2, high + 2)
     span = book.rows(low, high)
-    allowed = allowed_digits(water, book, np.arange(span.start - 2, span.stop + 1), run.site_clock)
+    rows = np.arange(span.start - 2, span.stop + 1)
+    allowed = allowed_digits(water, book, rows, run.site_clock)
     calendar = Calendar(np.arange(low, high + 1))
     begins = list(PREFERRED_S[:1] if allowed is None else PREFERRED_S)
-    if allowed is not None:
-        begins += sorted({int(on) % DAY_S for on in allowed.on} - set(begins))[:48]
+    begins += [at for at in latest_begins(water, book, rows, run.site_clock) if at not in begins]
     offered = {from_s: choices(run, water, calendar, allowed, from_s, DAY_S) for from_s in begins}
     skip = skipped(run.unit_clock.right, run.start, run.end)
     ways: list[tuple[tuple[int, int, float], _Way]] = []
-    for most_gap in sorted(
-        {min(w.gap, cap) for w in wants for cap in range(1, max(w.gap for w in wants) + 1)}, reverse=True
-    ):
+    longest = max(w.gap for w in wants)
+    for most_gap in sorted({round(longest ** (1 - n / (MOST_GAPS - 1))) for n in range(MOST_GAPS)}, reverse=True):
         for from_s in begins:
             way = _way(water, wants, offered[from_s], most_gap, from_s, skip)
             if way is None:
