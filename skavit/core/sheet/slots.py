@@ -282,7 +282,8 @@ def _empty(occasion: Occasion, used: int) -> list[Step]:
     if most is None:
         say = f"Step on past {word} {used}: every {word} after it must show nothing."
     elif last is None or used >= last:
-        say = f"All {most} {word}s are used: step through them once and see that none shows anything else."
+        full = f"The one {word} is used: look at it" if most == 1 else f"All {most} {word}s are used: step through them"
+        say = f"{full} once more, and see that nothing else shows."
     elif last < most:
         say = (
             f"The reset has emptied the memory. Look at {word}s {used + 1} to {last}: each must show nothing, and then so "

@@ -155,7 +155,7 @@ class SheetKindsTest(unittest.TestCase):
         self.assertEqual(self.of([entry("on", "18:00")])[2].display.channels, "")
 
     def test_the_empty_slots_by_what_the_memory_holds(self):
-        for limit, text in [(None, "Step on past slot 1"), (1, "All 1 slots are used"), (4, "slots 2 to 4: 3 slots")]:
+        for limit, text in [(None, "Step on past slot 1"), (1, "The one slot is used"), (4, "slots 2 to 4: 3 slots")]:
             with self.subTest(limit=limit, text=text):
                 limits = {} if limit is None else {"entries": limit}
                 self.assertIn(text, self.of([entry("on", "18:00")], limits=limits)[3].say)

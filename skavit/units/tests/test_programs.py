@@ -14,7 +14,7 @@ from skavit.core.tests.builders import document, entry, window
 from skavit.core.text.wording import Words
 from skavit.crews.tests.builders import member, stop_clock
 from skavit.now import read_now
-from skavit.units.pages.holidays.public_holidays import country_of, public_holidays, region_names
+from skavit.units.pages.holidays.public_holidays import country_names, country_of, public_holidays, region_names
 from skavit.units.pages.view import chosen_view
 from skavit.units.results import unit_year
 from skavit.units.services.revisions import edit
@@ -166,6 +166,11 @@ class KeyingsTest(ProgramCase):
 
 
 class HolidaysTest(ProgramCase):
+    def test_each_country_stands_once_and_by_its_name(self):
+        names = dict(country_names())
+        self.assertEqual(names["NZ"], "New Zealand")
+        self.assertEqual([code for code, name in names.items() if len(code) != 2 or len(name) < 4], [])
+
     def test_public_holidays_are_ticked_and_others_typed(self):
         stop_clock(self, JUNE)
         page = self.get("holidays", region="HKB")

@@ -34,10 +34,16 @@ class PublicHoliday:
         return (Holiday(start=Yearly(day.month * 100 + day.day), days=1),)
 
 
+# Two letters that holidays are known by and that no standard has given out.
+NOT_IN_THE_TABLE = {"XK": "Kosovo"}
+
+
 @lru_cache(maxsize=1)
 def countries() -> dict[str, tuple[str, ...]]:
     """The countries known, by their two letters, each with its regions."""
-    return {country: tuple(regions) for country, regions in holidays.list_supported_countries().items()}
+    return {
+        country: tuple(regions) for country, regions in holidays.list_supported_countries(include_aliases=False).items()
+    }
 
 
 @lru_cache(maxsize=1)
@@ -58,6 +64,7 @@ def country_names() -> list[tuple[str, str]]:
     """(two letters, name) of the countries known, by the names of the zone data's table."""
     table = files("tzdata").joinpath("zoneinfo/iso3166.tab").read_text()
     names = dict(line.split("\t")[:2] for line in table.splitlines() if not line.startswith("#"))
+    names |= NOT_IN_THE_TABLE
     return sorted(((code, names.get(code, code)) for code in countries()), key=lambda pair: pair[1])
 
 
