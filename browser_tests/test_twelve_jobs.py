@@ -271,7 +271,7 @@ class PanelTest(JobCase):
         self.sees("02:15")
         page.goto(self.here)
         self.fit()
-        self.keyed_in("As found", "The empty slots")
+        self.keyed_in("As found", "ON slot 2", "The empty slots")
 
     def test_7_fixed_hours_with_a_cover_that_toggles(self):
         self.site()

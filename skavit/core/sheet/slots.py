@@ -18,14 +18,14 @@ from skavit.core.kinds.fields import (
     keying,
 )
 from skavit.core.kinds.kind import Kind, Press
-from skavit.core.memory.naming import slots_in_pairs
+from skavit.core.memory.naming import slot_names, slots_in_pairs
 from skavit.core.plan.days import WEEKDAYS, Narrowed, Weekdays
 from skavit.core.plan.entry import Entry
 from skavit.core.plan.times import ClockTime, LimitedTime, SunTime, Time, sun_time_of
 from skavit.core.sheet.occasion import Occasion
 from skavit.core.sheet.step import Display, DisplayRow, Step, keyed
 from skavit.core.simulation.purpose import purposes
-from skavit.core.text.wording import Words, count, days_text, duration_text, pulses_text
+from skavit.core.text.wording import Words, capital, count, days_text, duration_text, pulses_text
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -54,6 +54,15 @@ def _slot_word(occasion: Occasion) -> str:
     return "pair" if _by_pairs(occasion) else "slot"
 
 
+def called(occasion: Occasion, number: int, slot: Slot) -> tuple[str, int]:
+    """The word of a slot and its number: by its part of the memory, as everywhere, where that has parts of several shapes."""
+    names = () if _by_pairs(occasion) else slot_names(occasion.plan.unit.entries, occasion.plan.unit.limits)
+    if not names:
+        return _slot_word(occasion), number
+    word, _, own = names[slot.entries[0][0]].partition(",")[0].rpartition(" ")
+    return word, int(own)
+
+
 def slots(occasion: Occasion) -> list[Step]:
     """A step for each slot that is used, then the empty ones."""
     serving = purposes(occasion.year)
@@ -63,7 +72,7 @@ def slots(occasion: Occasion) -> list[Step]:
         serves = _serves([serving[index].serves for index, _ in slot.entries])
         step = Step(
             kind="slot",
-            title=f"{_slot_word(occasion).capitalize()} {number}" + (f", {serves}" if serves else ""),
+            title=capital("{} {}".format(*called(occasion, number, slot))) + (f", {serves}" if serves else ""),
             say="; ".join(_sentence(entry, occasion.words) for _, entry in slot.entries),
             display=display_of(occasion, number, slot),
             sign=dialogue_of(occasion.kind, "slot").sign if occasion.kind else "",
@@ -108,11 +117,12 @@ def display_of(occasion: Occasion, number: int, slot: Slot) -> Display:
     rows = [row for _, part in slot.entries for row in (_row(occasion, part), *_pulse_rows(part, occasion.words))]
     if kind and kind.slot.shape == "run" and _runs(slot):
         rows = [rows[0], DisplayRow(word="run", value=f"{_run_min(slot)} min")]
+    word, own = called(occasion, number, slot)
     return Display(
         rows=tuple(rows),
-        slot=number,
-        slots=_most(occasion),
-        slot_word=_slot_word(occasion),
+        slot=own,
+        slots=_most(occasion) if word == _slot_word(occasion) else None,
+        slot_word=word,
         weekdays=week,
         days=days_text(entry.days),
         channels=" + ".join(plan.channels[n - 1].name for n in entry.channels) if len(plan.channels) > 1 else "",

@@ -154,6 +154,14 @@ class SheetKindsTest(unittest.TestCase):
         self.assertEqual(found[2].display.channels, "Channel 1 + Channel 2")
         self.assertEqual(self.of([entry("on", "18:00")])[2].display.channels, "")
 
+    def test_slots_of_on_and_slots_of_off_are_counted_as_everywhere(self):
+        rows = [entry("on", "07:00"), entry("off", "11:00"), entry("on", "16:00"), entry("off", "21:00")]
+        limits = {"slots": [{"shape": "on", "count": 7}, {"shape": "off", "count": 7}]}
+        found = [step for step in self.of(rows, limits=limits) if step.kind == "slot"]
+        titles = [step.title.split(",")[0] for step in found]
+        self.assertEqual(titles, ["ON slot 1", "OFF slot 1", "ON slot 2", "OFF slot 2"])
+        self.assertEqual([(step.display.slot_word, step.display.slot) for step in found][2], ("ON slot", 2))
+
     def test_the_empty_slots_by_what_the_memory_holds(self):
         for limit, text in [(None, "Step on past slot 1"), (1, "The one slot is used"), (4, "slots 2 to 4: 3 slots")]:
             with self.subTest(limit=limit, text=text):
