@@ -3,6 +3,7 @@
 from collections.abc import Iterator
 from dataclasses import replace
 from functools import cached_property
+from typing import Protocol
 
 import numpy as np
 
@@ -13,7 +14,6 @@ from skavit.core.plan.water import Program, Water
 from skavit.core.water.soil import Season, average_season
 from skavit.core.water.stack import Fate, Stack, stack
 
-MINUTE_S = 60
 # What trying other programs costs beside an event of the switching side; a run of a station is some two of them.
 STEPS_A_RUN, STEPS_A_TRIAL = 3, 5_000
 
@@ -66,9 +66,9 @@ def watered(case: Case) -> Watered | None:
     return None if found is None else Watered(case, found)
 
 
-class WaterRule(Described):
+class WaterRule(Described, Protocol):
     """A rule of watering."""
 
     def find(self, of: Watered) -> Iterator[Finding]:
         """The findings of this kind."""
-        raise NotImplementedError
+        ...

@@ -9,10 +9,10 @@ import numpy as np
 from skavit.core.findings.facts import NUMBER, SAID, WHOLE, Facts
 from skavit.core.findings.finding import Finding, Severity
 from skavit.core.findings.remedy import ChangeStarts, Remedy
-from skavit.core.findings.watering import MINUTE_S, Watered, WaterRule
-from skavit.core.ground.arrays import DAY_S, Ints
+from skavit.core.findings.watering import Watered, WaterRule
+from skavit.core.ground.arrays import DAY_S, MINUTE_S, Ints
 from skavit.core.ground.records import member
-from skavit.core.ground.spans import Spans, difference, union
+from skavit.core.ground.spans import EMPTY, Spans, difference, union
 from skavit.core.plan.days import DAYS_REF, Days, EveryNth, Parity
 from skavit.core.plan.times import ClockTime
 from skavit.core.text.wording import Words, count, days_text, duration_text
@@ -101,15 +101,11 @@ class IntervalDrifts(WaterRule):
 
 def _outside(of: Watered) -> Iterator[tuple[int, Ints, Spans]]:
     """(program, its cycles that water when they may not, when) of each program that does."""
-    allowed = of.stack.allowed
-    if allowed is None:
-        return
     cycles, runs = of.stack.cycles, of.stack.runs
     for place in range(len(of.water.programs)):
-        own = cycles.program[runs.cycle] == place
-        water = union(runs.on[own], runs.off[own]).cut(of.case.replay.start, of.case.replay.end)
-        outside = difference(water, allowed)
+        outside = _of_program_outside(of.stack, place)
         if len(outside):
+            own = cycles.program[runs.cycle] == place
             ends = np.minimum(np.searchsorted(outside.off, runs.on[own], side="right"), len(outside) - 1)
             yield place, np.unique(runs.cycle[own][outside.on[ends] < runs.off[own]]), outside
 
@@ -153,9 +149,12 @@ def _within_hours(of: Watered, place: int) -> Remedy | None:
 
 
 def _of_program_outside(found: Stack, place: int) -> Spans:
+    """When a program's water flows and may not."""
+    if found.allowed is None:
+        return EMPTY
     own = found.cycles.program[found.runs.cycle] == place
     water = union(found.runs.on[own], found.runs.off[own]).cut(found.run.start, found.run.end)
-    return difference(water, found.allowed) if found.allowed is not None else water.cut(0, 0)
+    return difference(water, found.allowed)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

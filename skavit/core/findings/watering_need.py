@@ -9,8 +9,8 @@ import numpy as np
 from skavit.core.findings.facts import NUMBER, SAID, WHOLE, Facts
 from skavit.core.findings.finding import Finding, Severity
 from skavit.core.findings.remedy import ChangeRun, FullPercent, Remedy, SplitRuns
-from skavit.core.findings.watering import MINUTE_S, Watered, WaterRule
-from skavit.core.ground.arrays import DAY_S, Bools
+from skavit.core.findings.watering import Watered, WaterRule
+from skavit.core.ground.arrays import DAY_S, MINUTE_S, Bools
 from skavit.core.ground.records import listed, member
 from skavit.core.plan.times import ClockTime
 from skavit.core.plan.water import MONTHS, Program

@@ -9,8 +9,8 @@ import numpy as np
 from skavit.core.findings.facts import NUMBER, SAID, WHOLE, Facts
 from skavit.core.findings.finding import Finding, Severity
 from skavit.core.findings.remedy import ChangeStarts, Remedy
-from skavit.core.findings.watering import MINUTE_S, Watered, WaterRule, troubles
-from skavit.core.ground.arrays import DAY_S, Bools, Ints
+from skavit.core.findings.watering import Watered, WaterRule, troubles
+from skavit.core.ground.arrays import DAY_S, MINUTE_S, Bools, Ints
 from skavit.core.ground.records import member
 from skavit.core.ground.spans import union
 from skavit.core.plan.times import TIME, ClockTime, Time

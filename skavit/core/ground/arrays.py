@@ -9,4 +9,5 @@ Floats = NDArray[np.float64]
 
 DAY_S = 86400
 HOUR_S = 3600
+MINUTE_S = 60
 YEAR_DAYS = 366  # the longest: a year looked ahead never ends a day short

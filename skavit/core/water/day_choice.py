@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from skavit.core.ground.arrays import DAY_S, Ints
+from skavit.core.ground.arrays import DAY_S, MINUTE_S, Ints
 from skavit.core.ground.spans import Spans, union
 from skavit.core.plan.days import Calendar, Days, EveryNth, Parity, Weekdays
 from skavit.core.plan.limits import ALL_MASKS
@@ -15,7 +15,6 @@ from skavit.core.site.almanac import Almanac
 from skavit.core.site.clock import WallClock
 from skavit.core.water.stack import allowed_spans
 
-MINUTE_S = 60
 MOST_BEGINS = 8
 LONGEST_INTERVAL = 31  # that is looked at where a controller sets no bound
 

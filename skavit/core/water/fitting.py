@@ -12,7 +12,7 @@ from datetime import date
 
 import numpy as np
 
-from skavit.core.ground.arrays import DAY_S
+from skavit.core.ground.arrays import DAY_S, HOUR_S
 from skavit.core.ground.errors import PlanError
 from skavit.core.plan.days import Calendar
 from skavit.core.plan.document import Plan
@@ -27,7 +27,6 @@ from skavit.core.water.soil import average_season, needs_of
 from skavit.core.water.stack import Stack, stack
 from skavit.core.water.timetable import Skip, Timetable, skipped, timetable
 
-HOUR_S = 3600
 # Before dawn the air is still and least water is lost. Common practice, no source.
 PREFERRED_S = (4 * HOUR_S, 3 * HOUR_S, 0)
 YEARS = 2  # that the average year is replayed for

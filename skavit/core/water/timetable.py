@@ -4,13 +4,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from skavit.core.ground.arrays import DAY_S
+from skavit.core.ground.arrays import DAY_S, MINUTE_S
 from skavit.core.plan.times import ClockTime
 from skavit.core.plan.water import Water
 from skavit.core.site.clock import WallClock
 from skavit.core.water.drafting import Draft
-
-MINUTE_S = 60
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
