@@ -62,7 +62,12 @@ class PurePartsTest(BrowserCase):
     def test_how_far_this_device_is_behind_the_server(self):
         for said, ahead in ((1_003_000, 0), (998_500, 0), (1_090_000, 90_000), (float("nan"), 0)):
             with self.subTest(said=said):
-                self.assertEqual(self.call("time", "aheadOf", said, 1_000_000), ahead)
+                self.assertEqual(self.call("time", "aheadOf", said, 999_000, 1_000_000), ahead)
+
+    def test_an_answer_long_under_way_says_nothing_of_the_time(self):
+        for asked in (990_000, 1_000_500):
+            with self.subTest(asked=asked):
+                self.assertIsNone(self.call("time", "aheadOf", 1_090_000, asked, 1_000_000))
 
     def test_the_fields_that_a_choice_shows(self):
         for kind, fields in (("dawn", "sun"), ("dusk", "sun"), ("clock", "clock"), ("even", "even"), ("", "")):

@@ -71,7 +71,8 @@ class HoursTest(SheetCase):
         raw["unit"] |= {"on_return_to_auto": "waits"}
         self.write(raw)
         self.page.clock.install()
-        self.go("sheet", self.unit.pk)
+        with self.page.expect_response("**/health/"):
+            self.go("sheet", self.unit.pk)
         mode, output = self.page.locator(".step-mode"), self.page.locator(".step-output")
         mode.get_by_text("OFF first, then AUTO").first.wait_for(state="attached")
         self.context.set_offline(True)

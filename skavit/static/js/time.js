@@ -17,19 +17,24 @@ function readKept() {
 export const seconds = () => (Date.now() + aheadMs) / 1000;
 
 // How far a server's clock is ahead of this device's, in milliseconds; nothing where they agree.
-export function aheadOf(said, here) {
-  const ahead = said - here;
+// An answer that was long under way says nothing: null. A device that slept meanwhile is not behind.
+export function aheadOf(said, asked, answered) {
+  if (answered < asked || answered - asked > NEAR_MS) return null;
+  const ahead = said - answered;
   return Number.isFinite(ahead) && Math.abs(ahead) > NEAR_MS ? ahead : 0;
 }
 
 export async function askTime() {
+  const asked = Date.now();
   let said;
   try {
     said = (await fetch("/health/", { cache: "no-store" })).headers.get("Date");
   } catch {
     return; // no signal: what was known last goes on
   }
-  aheadMs = aheadOf(Date.parse(said), Date.now());
+  const ahead = aheadOf(Date.parse(said), asked, Date.now());
+  if (ahead === null) return;
+  aheadMs = ahead;
   try {
     localStorage.setItem(KEPT, String(aheadMs));
   } catch (error) {
