@@ -24,6 +24,11 @@ MOST_KEYINGS = 24
 MOST_OVERRIDES = 400
 MOST_HOLIDAYS = 200
 MOST_PULSES = 300_000  # a year, of windows and of entries
+MOST_STATIONS = 96
+MOST_PROGRAMS = 60
+MOST_STARTS = 200  # of all programs together
+MOST_RUNS = 1_000
+MOST_DATES = 100  # days off, rain delays, windows of allowed water
 # What may be written down of a unit as found.
 MOST_LINES = 400
 LINES_BYTES = 40_000
@@ -61,15 +66,38 @@ def check_plan(plan: Plan) -> None:
         ("unit.holidays", len(plan.unit.holidays), MOST_HOLIDAYS, "holidays"),
         ("overrides", len(plan.overrides), MOST_OVERRIDES, "overrides"),
         ("repeat", pulses_a_year(plan), MOST_PULSES, "pulses a year"),
+        *_of_water(plan),
     ):
         if held > most:
             raise PlanError(path, f"{held:,} are too many", f"at most {most:,} {what}")
 
 
+def _of_water(plan: Plan) -> list[tuple[str, int, int, str]]:
+    """The same of its watering side."""
+    water = plan.water
+    if water is None:
+        return []
+    dates = len(water.off_dates) + len(water.rain_delays) + len(water.allowed or ())
+    return [
+        ("water.stations", len(water.stations), MOST_STATIONS, "stations"),
+        ("water.programs", len(water.programs), MOST_PROGRAMS, "programs"),
+        (
+            "water.programs",
+            sum(len(program.starts) for program in water.programs),
+            MOST_STARTS,
+            "starts in all programs",
+        ),
+        ("water.programs", sum(len(program.runs) for program in water.programs), MOST_RUNS, "runs in all programs"),
+        ("water", dates, MOST_DATES, "days off, rain delays and windows of allowed water"),
+    ]
+
+
 def check_lists(raw: Any) -> None:
     """The same of a plan's document that has not been read yet, by the length of its longest lists."""
-    unit = raw.get("unit") if isinstance(raw, dict) else None
+    unit, water = (raw.get(name) if isinstance(raw, dict) else None for name in ("unit", "water"))
     for path, listed, most in (
+        ("water.stations", water.get("stations") if isinstance(water, dict) else None, MOST_STATIONS),
+        ("water.programs", water.get("programs") if isinstance(water, dict) else None, MOST_PROGRAMS),
         ("channels", raw.get("channels") if isinstance(raw, dict) else None, MOST_CHANNELS),
         ("overrides", raw.get("overrides") if isinstance(raw, dict) else None, MOST_OVERRIDES),
         ("unit.entries", unit.get("entries") if isinstance(unit, dict) else None, MOST_ENTRIES),

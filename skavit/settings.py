@@ -31,6 +31,7 @@ INSTALLED_APPS = [
     "skavit.sites",
     "skavit.kinds",
     "skavit.units",
+    "skavit.watering",
     "skavit.archive",
 ]
 

@@ -34,6 +34,7 @@ urlpatterns = [
     path("", include("skavit.calculators.urls")),
     path("", include("skavit.kinds.urls")),
     path("", include("skavit.units.urls")),
+    path("", include("skavit.watering.urls")),
 ]
 
 handler500 = "skavit.crews.entry.server_error"

@@ -20,7 +20,8 @@ def hour_text(hour: int, words: Words) -> str:
     return f"{clock:02d}:00"
 
 
-def _month_starts(first: int) -> list[int]:
+def month_starts(first: int) -> list[int]:
+    """The first of each month of the year that begins on the day number ``first``, in days from it."""
     start = day_of(first)
     return [day_number(start.replace(month=month)) - first for month in range(1, 13)]
 
@@ -28,7 +29,7 @@ def _month_starts(first: int) -> list[int]:
 def month_ticks(first: int, left: float, per_day: float, top: float, every: int = 1) -> str:
     """The months of the year that begins on the day number ``first``, below a plot that ends at ``top``."""
     parts = []
-    for month, column in list(enumerate(_month_starts(first)))[::every]:
+    for month, column in list(enumerate(month_starts(first)))[::every]:
         x = left + column * per_day
         parts.append(element("line", x1=x, x2=x, y1=top + 22, y2=top + 34, class_="tick"))
         parts.append(text(MONTHS[month], x + 6, top + 33, "axis"))
@@ -106,7 +107,7 @@ def turned_axes(year: Year, frame: Frame, words: Words) -> str:
     x = frame.left + 12 * frame.per_hour
     bottom = frame.top + year.count * frame.per_day
     parts.append(element("line", x1=x, x2=x, y1=frame.top, y2=bottom, class_="midnight"))
-    for month, column in enumerate(_month_starts(year.first)):
+    for month, column in enumerate(month_starts(year.first)):
         y = frame.top + column * frame.per_day
         parts.append(element("line", x1=frame.left - 44, x2=frame.left - 6, y1=y, y2=y, class_="tick"))
         parts.append(text(MONTHS[month], frame.left - 44, y + 18, "axis"))

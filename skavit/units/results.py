@@ -13,6 +13,7 @@ import numpy as np
 from cachetools import LRUCache
 
 from skavit.bounds import Busy
+from skavit.charts.water_year import StationYear, water_thumbnail
 from skavit.charts.year import TRAIN_GAP_S, Year
 from skavit.charts.year_sheet import thumbnail
 from skavit.core.findings import Finding, audit
@@ -28,6 +29,8 @@ from skavit.core.simulation.handover import ChannelHandover, handover, look_ahea
 from skavit.core.simulation.replay import Replay, replay
 from skavit.core.site.clock import WallClock
 from skavit.core.text.wording import YEAR_DAYS, Words
+from skavit.core.water.moment import Moment, moment
+from skavit.core.water.year import WaterYear, water_year
 from skavit.now import site_digits, year_at
 from skavit.units.models import Unit, YearResult
 
@@ -57,15 +60,52 @@ class UnitYear:
     def _ahead(self) -> dict[int, Replay]:
         return {}
 
+    @cached_property
+    def water(self) -> WaterYear | None:
+        """The water of the year; None where the unit does not water."""
+        return water_year(self.replay)
+
+    @cached_property
+    def water_picture(self) -> WaterYear | None:
+        """The same to noon of 1 January, for what its nights show."""
+        return water_year(self.picture)
+
+    def station_year(self, station: int) -> StationYear | None:
+        """A station (from 0) for its picture; None where its need is not known."""
+        water = self.water
+        season, months = (water.season, water.by_month(station)) if water else (None, None)
+        if season is None or months is None:
+            return None
+        return StationYear(
+            first=self.replay.first,
+            count=self.replay.last - self.replay.first + 1,
+            need=months.need,
+            rain=months.rain,
+            given=months.given,
+            depletion=season.depletion[:, station],
+            ready_mm=float(season.ready[station]),
+        )
+
     def ahead(self, now: int) -> Replay:
         """A run in which the next switchings after this moment stand: the year's, or one from today on, kept for the day."""
-        if shows_next(self.picture, now):
+        if shows_next(self.picture, now) and self._shows_start(now):
             return self.picture
         today = site_digits(self.replay.plan.site, now) // DAY_S
         if today not in self._ahead:
             self._ahead.clear()
             self._ahead[today] = look_ahead(self.replay.plan, now)
         return self._ahead[today]
+
+    def _shows_start(self, now: int) -> bool:
+        """Whether the next start stands in the year's picture, where the unit waters at all."""
+        found = self.water_picture
+        return found is None or not found.stack.water.programs or bool(moment(found.stack, now, 1).following)
+
+    def moment(self, now: int) -> Moment | None:
+        """What a watering unit does at this moment and next; None where the unit does not water."""
+        ahead = self.ahead(now)
+        found = self.water_picture if ahead is self.picture else water_year(ahead)
+        return None if found is None else moment(found.stack, now)
 
     def leaving(self, now: int) -> tuple[ChannelHandover, ...]:
         """Each channel at this moment."""
@@ -204,7 +244,6 @@ def year_result(unit: Unit, year: int) -> YearResult:
     if kept is not None:
         return kept
     found = unit_year(plan, year)
-    worst = _worst_channel(found)
     made, _ = YearResult.objects.get_or_create(
         content_hash=content_hash,
         year=year,
@@ -212,11 +251,21 @@ def year_result(unit: Unit, year: int) -> YearResult:
         defaults={
             "severity": found.findings[0].severity.value if found.findings else "",
             "findings": [_kept(finding, plan) for finding in found.findings],
-            "thumbnail": thumbnail(found.year_of(worst), f"thumb-{content_hash[:12]}"),
+            "thumbnail": _thumbnail(found, f"thumb-{content_hash[:12]}"),
             "place": unit.site.place_key,
         },
     )
     return made
+
+
+def _thumbnail(found: UnitYear, ident: str) -> str:
+    """The channel or the station that stands for the unit; empty where nothing can be drawn of it."""
+    if found.water is None:
+        return thumbnail(found.year_of(_worst_channel(found)), ident)
+    stations = range(len(found.replay.plan.water.stations)) if found.replay.plan.water else range(0)
+    driest = max(stations, key=found.water.dry_days, default=None)
+    year = None if driest is None else found.station_year(driest)
+    return water_thumbnail(year, ident) if year else ""
 
 
 def _kept(finding: Finding, plan: Plan) -> dict[str, Any]:

@@ -6,8 +6,9 @@ from dataclasses import dataclass, field, replace
 from typing import Any, Literal, assert_never, get_args
 
 from skavit.core.ground.errors import PlanError
-from skavit.core.ground.records import Record, member, written
+from skavit.core.ground.records import Record, member, record, written
 from skavit.core.ground.strict_json import Node, parse_json
+from skavit.core.kinds.watering import Watering
 from skavit.core.plan.limits import LIMITS_REF, NO_LIMITS, Bank, Limits
 from skavit.core.sun.days import SunEvent
 
@@ -207,6 +208,7 @@ class Kind(Record):
     clock: ClockSetting = ClockSetting()
     sun: SunKnowledge = SunKnowledge()
     limits: Limits = member(LIMITS_REF, default=NO_LIMITS)
+    watering: Watering | None = member(record(Watering).named("watering"), default=None)
     slot: SlotShape = SlotShape()
     before: tuple[Setting, ...] = ()
     power: Power = Power()

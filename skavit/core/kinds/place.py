@@ -5,14 +5,17 @@ from dataclasses import replace
 
 import numpy as np
 
+from skavit.core.ground.errors import PlanError
 from skavit.core.kinds.fields import degrees_word, utc_word
 from skavit.core.kinds.kind import Kind, Region
 from skavit.core.plan.document import Plan, Site
 from skavit.core.plan.edits import set_sun
 from skavit.core.plan.sun_settings import SunSettings
+from skavit.core.plan.water import Water
 from skavit.core.site.almanac import unit_almanac
 from skavit.core.site.clock import UnitClock, standard_offset_s
 from skavit.core.sun.days import SunEvent
+from skavit.core.water.usual_climate import usual_climate
 
 # When a garden light's eye usually switches, and how long it waits so that a passing lamp does not: common practice,
 # no source.
@@ -68,8 +71,11 @@ def place_values(kind: Kind, site: Site, sun: SunSettings, year: int) -> tuple[d
 def plan_for_kind(plan: Plan, kind: Kind) -> Plan:
     """The plan for a unit of a kind: its limits, its way back to automatic, and its sun as the kind takes it.
 
-    Windows, entries and the clock stay as they are; corrections go where the sun table is another's. Raises :class:`PlanError` where an entry cannot go with its sun.
+    Windows, entries, stations, programs and the clock stay as they are; corrections go where the sun table is another's.
+    Raises :class:`PlanError` where an entry cannot go with its sun, or the plan is of a unit that waters and the kind is not, or
+    the other way about.
     """
+    plan = _with_water(plan, kind)
     unit = replace(plan.unit, limits=kind.plan_limits)
     if kind.modes:
         unit = replace(unit, on_return_to_auto=kind.modes.returns)
@@ -79,6 +85,24 @@ def plan_for_kind(plan: Plan, kind: Kind) -> Plan:
         told = replace(told, adjust=None)
         channels = tuple(replace(channel, adjust=None) for channel in channels)
     return set_sun(replace(plan, unit=unit, channels=channels), told)
+
+
+def _with_water(plan: Plan, kind: Kind) -> Plan:
+    """The plan with the water of a kind that waters, and without the outputs that nothing is wanted of."""
+    has = kind.watering
+    if has is None:
+        if plan.water is not None:
+            raise PlanError("water", "this unit waters", "a kind that waters")
+        return plan
+    if plan.unit.all_entries or any(channel.windows for channel in plan.channels):
+        raise PlanError("channels", "this unit switches outputs", "a kind that switches, or a new unit for the water")
+    water = plan.water or Water(stations=(), programs=(), climate=usual_climate(plan.site.latitude))
+    if len(water.stations) > has.stations:
+        raise PlanError(
+            "water.stations", f"{len(water.stations)} stations", f"a kind with so many; this one has {has.stations}"
+        )
+    water = replace(water, limits=has.plan_limits, when_busy=has.when_busy, run_step_s=has.run_step_s)
+    return replace(plan, channels=(), water=water)
 
 
 def _place(sun: SunSettings) -> tuple[object, ...]:

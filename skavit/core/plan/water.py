@@ -33,6 +33,7 @@ MAX_MM_DAY = 1_000
 MAX_DELAY_DAYS = 366
 MAX_PROGRAMS = 1_000
 MAX_INTERVAL_DAYS = 366
+MAX_PRICE = 10_000
 
 
 def monthly(item: Form) -> Form:
@@ -93,6 +94,7 @@ class Station(Record):
     rate_mm_h: float | None = member(positive(MAX_RATE_MM_H), default=None)
     du: float = member(positive(1), default=1.0)
     crop: tuple[float, ...] | None = member(_one_or_monthly(positive(MAX_CROP)), default=None)
+    per_week: int | None = member(whole(1, 7), default=None)  # waterings that somebody asked for, at the least
     soil: Soil | None = member(record(Soil), default=None)
 
     @property
@@ -177,6 +179,7 @@ class WaterLimits(Record):
 
     programs: int | None = member(whole(1, MAX_PROGRAMS), default=None)
     starts: int | None = member(whole(1, MAX_PROGRAMS), default=None)  # of each program
+    stations: int | None = member(whole(1, MAX_PROGRAMS), default=None)  # in each program
     run_max_min: float | None = member(positive(MAX_RUN_MIN), default=None)
     run_step_min: float | None = member(positive(MAX_RUN_MIN), default=None)
     days: tuple[str, ...] | None = member(listed(word(DAY_RULES), "rules for days", least=1), default=None)
@@ -202,6 +205,7 @@ class Water(Record):
     station_delay_s: int = member(whole(0, DAY_S), default=0)
     master_valve: MasterValve = member(record(MasterValve), default=NO_MASTER)
     supply_l_min: float | None = member(positive(MAX_FLOW_L_MIN), default=None)  # what the supply gives at once
+    price_m3: float | None = member(number(0, MAX_PRICE), default=None)  # of a cubic metre, in the site's money
     off_dates: tuple[Holiday, ...] = member(listed(record(Holiday), "off dates"), default=())
     rain_delays: tuple[RainDelay, ...] = member(listed(record(RainDelay), "rain delays"), default=())
     allowed: tuple[Window, ...] | None = member(listed(WINDOW_REF, "windows"), default=None)

@@ -9,7 +9,7 @@ from collections.abc import Callable
 
 from skavit.core.kinds.kind import SECTIONS, Kind
 from skavit.core.plan.document import Plan
-from skavit.core.sheet import handing_over, holidays, setting_up
+from skavit.core.sheet import handing_over, holidays, setting_up, watering
 from skavit.core.sheet import slots as memory
 from skavit.core.sheet.carried import by_date, by_switching
 from skavit.core.sheet.occasion import Occasion, clock_runs, digits_to_set
@@ -45,6 +45,20 @@ _BUILDERS: dict[str, Callable[[Occasion], list[Step]]] = {
     "cover": by_switching(handing_over.cover),
 }
 
+# What of it is another thing where the unit waters.
+_OF_WATER: dict[str, Callable[[Occasion], list[Step]]] = {
+    "channels": watering.stations,
+    "correction": lambda _: [],
+    "operating": lambda _: [],
+    "place": lambda _: [],
+    "slots": watering.programs,
+    "suncheck": lambda _: [],
+    "holidays": watering.off_dates,
+    "readback": lambda occasion: [*watering.readback(occasion), *watering.walk(occasion)],
+    "mode": watering.mode,
+    "cover": watering.by_turns(watering.cover),
+}
+
 
 def steps(
     plan: Plan,
@@ -65,5 +79,6 @@ def steps(
     year = year.of_set(coming[0].keying) if coming else year
     occasion = Occasion.at(year.plan if coming else plan, kind, year, leaving, instant, words, ahead)
     order = kind.order if kind else SECTIONS
-    found = [step for section in order for step in _BUILDERS[section](occasion)]
+    builders = _BUILDERS if plan.water is None else _BUILDERS | _OF_WATER
+    found = [step for section in order for step in builders[section](occasion)]
     return (*holidays.unheld(occasion), *found, *rekeying(plan, coming, words, kind))

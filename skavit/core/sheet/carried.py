@@ -17,7 +17,7 @@ Builder = Callable[[Occasion], list[Step]]
 
 def by_date(build: Builder) -> Builder:
     """The steps of a builder as they stand today, and as they will tomorrow."""
-    return _carried(build, lambda occasion: occasion.midnights[:1])
+    return carried_by(build, lambda occasion: occasion.midnights[:1])
 
 
 def by_switching(build: Builder) -> Builder:
@@ -27,10 +27,10 @@ def by_switching(build: Builder) -> Builder:
         assert occasion.ahead is not None
         return changes_between(occasion.ahead, occasion.instant, int(occasion.midnights[-1]))
 
-    return _carried(build, cuts)
+    return carried_by(build, cuts)
 
 
-def _carried(build: Builder, cuts: Callable[[Occasion], Ints]) -> Builder:
+def carried_by(build: Builder, cuts: Callable[[Occasion], Ints]) -> Builder:
     """The builder's steps with what they say from each of the instants on at which that may change."""
 
     def carried(occasion: Occasion) -> list[Step]:

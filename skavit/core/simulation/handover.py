@@ -72,7 +72,7 @@ def look_ahead(plan: Plan, instant: int) -> Replay:
     here = zone_clock(plan.site.timezone, year - 1, year + 1)
     today = day_of(int(here.digits(np.array([instant]))[0]) // DAY_S)
     soon = replay(plan, today, today + timedelta(days=SOON_DAYS))
-    if shows_next(soon, instant):
+    if plan.channels and shows_next(soon, instant):
         return soon
     return replay(plan, today, today + timedelta(days=LATER_DAYS))
 

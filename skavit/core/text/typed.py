@@ -113,15 +113,18 @@ def entry_line(text: str, path: str, channels: int, sun: SunSettings) -> Entry:
     while rest and re.fullmatch(r"[+-]\d*|\d+", rest[0]) and not time[0].isdigit():
         time, rest = time + rest[0], rest[1:]
     time = time.lower() if not time[0].isdigit() else clock_word(time)
-    raw = {"channels": chosen, "action": action, "at": time, "days": _days_typed(rest, text, path)}
+    raw = {"channels": chosen, "action": action, "at": time, "days": days_typed(rest, text, path, LINE_FORM)}
     try:
         return read_entry(Node(raw, path), channels, sun)
     except PlanError as error:
         raise PlanError(path, error.wrong, error.accepted) from error
 
 
-def _days_typed(words: list[str], text: str, path: str) -> Any:
-    """Nothing for every day, a name, weekdays, or a range such as mo-fr."""
+def days_typed(words: list[str], text: str, path: str, form: str) -> Any:
+    """Nothing for every day, a name, weekdays, or a range such as mo-fr; the plan file's words.
+
+    Raises :class:`PlanError` for a word that names no day of the line ``text``, of which ``form`` is accepted.
+    """
     if not words or [word.lower() for word in words] in (["every", "day"], ["all"]):
         return "daily"
     if len(words) == 1 and words[0].lower() in NAMED:
@@ -131,6 +134,6 @@ def _days_typed(words: list[str], text: str, path: str) -> Any:
         first, _, last = word.partition("-")
         low, high = weekday_of(first), weekday_of(last) if last else weekday_of(first)
         if low is None or high is None:
-            Node(text, path).refuse(LINE_FORM, f"{word!r} names no day")
+            Node(text, path).refuse(form, f"{word!r} names no day")
         found += [(low + step) % 7 for step in range((high - low) % 7 + 1)]
     return [WEEKDAYS[number] for number in sorted(set(found))]

@@ -1,5 +1,6 @@
 """On which days a program may water: every rule that a controller knows, held against the hours in which water may flow."""
 
+import math
 from dataclasses import dataclass
 
 import numpy as np
@@ -88,7 +89,11 @@ def choices(
     return found
 
 
-def chosen(found: list[DayChoice], gap: int) -> DayChoice | None:
-    """The rule that waters most rarely and never leaves more than ``gap`` days; the first of equals, None where there is none."""
-    fitting = [choice for choice in found if choice.longest_gap <= gap]
+def chosen(found: list[DayChoice], gap: int, per_week: int | None = None) -> DayChoice | None:
+    """The rule that waters most rarely and never leaves more than ``gap`` days; the first of equals, None where there is none.
+
+    ``per_week``: at least so often on the whole, where that was asked for.
+    """
+    mean = 7 / per_week + 1e-9 if per_week else math.inf
+    fitting = [choice for choice in found if choice.longest_gap <= gap and choice.mean_gap <= mean]
     return max(fitting, key=lambda choice: choice.mean_gap, default=None)

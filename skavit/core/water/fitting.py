@@ -65,6 +65,7 @@ class _Way:
     drafts: list[Draft]
     times: Timetable
     short_days: tuple[int, ...]  # stations that no rule waters as often as their soil asks: they may bear it just so
+    left_out: tuple[int, ...] = ()  # stations for which no program is left
 
     def programs(self) -> tuple[Program, ...]:
         """As they are keyed in."""
@@ -127,7 +128,7 @@ def _best(plan: Plan, water: Water, wants: list[Wants], first: date, last: date)
     begins += [at for at in latest_begins(water, book, rows, run.site_clock) if at not in begins]
     offered = {from_s: choices(run, water, calendar, allowed, from_s, DAY_S) for from_s in begins}
     skip = skipped(run.unit_clock.right, run.start, run.end)
-    ways: list[tuple[tuple[int, int, float], _Way]] = []
+    ways: list[tuple[tuple[int, int, int, float], _Way]] = []
     longest = max(w.gap for w in wants)
     for most_gap in sorted({round(longest ** (1 - n / (MOST_GAPS - 1))) for n in range(MOST_GAPS)}, reverse=True):
         for from_s in begins:
@@ -135,9 +136,9 @@ def _best(plan: Plan, water: Water, wants: list[Wants], first: date, last: date)
             if way is None:
                 continue
             cut = sum(len(d.runs_off) for d in way.drafts)
-            if way.times.fits and not cut and not way.short_days:
+            if way.times.fits and not cut and not way.short_days and not way.left_out:
                 return way
-            ways.append(((len(way.short_days), cut, max(way.times.over_s, 0)), way))
+            ways.append(((len(way.left_out), len(way.short_days), cut, max(way.times.over_s, 0)), way))
     return min(ways, key=lambda each: each[0])[1] if ways else None
 
 
@@ -147,19 +148,28 @@ def _way(
     if not offered:
         return None
     rarest = min(offered, key=lambda choice: (choice.longest_gap, choice.mean_gap))
-    choice_of = {w.number: chosen(offered, min(w.gap, most_gap)) or chosen(offered, w.gap + 1) for w in wants}
+    choice_of = {
+        w.number: chosen(offered, min(w.gap, most_gap), w.station.per_week)
+        or chosen(offered, min(w.gap, most_gap))
+        or chosen(offered, w.gap + 1)
+        for w in wants
+    }
     short = tuple(w.number for w in wants if chosen(offered, w.gap) is None)
-    groups = _grouped(wants, {number: choice or rarest for number, choice in choice_of.items()})
+    groups = _grouped(wants, {number: choice or rarest for number, choice in choice_of.items()}, water.limits.stations)
     drafts = _few_enough([draft(group, choice, water) for group, choice in groups], water)
-    return _Way(drafts=drafts, times=timetable(drafts, water, from_s, skip), short_days=short)
+    held = {w.number for each in drafts for w in each.wants}
+    left_out = tuple(w.number for w in wants if w.number not in held)
+    return _Way(drafts=drafts, times=timetable(drafts, water, from_s, skip), short_days=short, left_out=left_out)
 
 
-def _grouped(wants: list[Wants], of: dict[int, DayChoice]) -> list[tuple[tuple[Wants, ...], DayChoice]]:
-    """Stations of the same days and of like shares of the months together."""
+def _grouped(
+    wants: list[Wants], of: dict[int, DayChoice], most: int | None
+) -> list[tuple[tuple[Wants, ...], DayChoice]]:
+    """Stations of the same days and of like shares of the months together, at most so many."""
     found: list[tuple[list[Wants], DayChoice]] = []
     for w in wants:
         for group, choice in found:
-            if choice == of[w.number] and np.abs(group[0].shares - w.shares).max() <= LIKE:
+            if choice == of[w.number] and np.abs(group[0].shares - w.shares).max() <= LIKE and len(group) != most:
                 group.append(w)
                 break
         else:
@@ -172,12 +182,16 @@ def _few_enough(drafts: list[Draft], water: Water) -> list[Draft]:
     most = water.limits.programs or len(drafts)
     drafts = sorted(drafts, key=lambda d: (d.choice.mean_gap, d.wants[0].number))
     while len(drafts) > most:
-        pairs = list(itertools.pairwise(drafts))
-        joined = [_joined(a, b, water) for a, b in pairs]
-        more = [j.litres() - a.litres() - b.litres() for j, (a, b) in zip(joined, pairs, strict=True)]
-        place = more.index(min(more))
-        drafts[place : place + 2] = [joined[place]]
-    return drafts
+        more: list[tuple[float, int, Draft]] = []
+        for place, (a, b) in enumerate(itertools.pairwise(drafts)):
+            if len(a.wants) + len(b.wants) <= (water.limits.stations or MOST_STATIONS):
+                joined = _joined(a, b, water)
+                more.append((joined.litres() - a.litres() - b.litres(), place, joined))
+        if not more:
+            break
+        _, place, joined = min(more, key=lambda each: each[:2])
+        drafts[place : place + 2] = [joined]
+    return drafts[:most]
 
 
 def _joined(a: Draft, b: Draft, water: Water) -> Draft:
@@ -233,8 +247,10 @@ def _losses(plan: Plan, way: _Way, first: date, last: date) -> list[WaterLoss]:
     def lost(station: int | None, reason: str, nearest: str, begin: date = first, end: date = last) -> None:
         losses.append(WaterLoss(station=station, reason=reason, first=begin, last=end, nearest=nearest))
 
+    for number in way.left_out:
+        lost(number, "the unit has no program left for it", "not watered")
     for number in way.short_days:
-        if not dry[:, number - 1].any():
+        if number in way.left_out or not dry[:, number - 1].any():
             continue
         gap = next(d.choice.longest_gap for d in way.drafts if any(w.number == number for w in d.wants))
         lost(

@@ -15,7 +15,7 @@ MOST_WITHIN_MIN = 60
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class View:
-    """What of a unit is looked at: the year, the channel (from 1), the cursor's night, and by whose clock and sun."""
+    """What of a unit is looked at: the year, the channel or station (from 1), the cursor's night, and by whose clock and sun."""
 
     year: int
     channel: int
@@ -41,12 +41,17 @@ def chosen_view(plan: Plan, query: Any, now: int) -> View:
     last = day_number(day_of(today).replace(year=year, month=12, day=31))
     return View(
         year=year,
-        channel=_number(query.get("channel"), 1, 1, len(plan.channels)),
+        channel=_number(query.get("channel"), 1, 1, _rows(plan)),
         day=_number(query.get("day"), min(max(today, first), last), first, last),
         believed=query.get("by") == "unit",
         keying=_number(query.get("keying"), keying_on(plan, today), 0, len(plan.unit.keyings)),
         within=_within(query),
     )
+
+
+def _rows(plan: Plan) -> int:
+    """How many channels there are, or stations where the unit waters; at least one."""
+    return max(len(plan.channels), len(plan.water.stations) if plan.water else 0, 1)
 
 
 def _within(query: Any) -> tuple[int, int] | None:

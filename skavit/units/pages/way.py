@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from django.urls import reverse
 
 from skavit.core.findings import Finding
+from skavit.core.plan.document import Plan
 from skavit.core.sheet import Step, steps
 from skavit.core.text.wording import Words, count
 from skavit.now import year_at
@@ -59,15 +60,20 @@ def way_of(unit: Unit, year: UnitYear, words: Words, now: int, *, shown: str = "
     ticked = ticked_keys(unit)
     sheet = steps(plan, year.replay, year.leaving(now), now, words, kind)
     keyed = [step for step in sheet if step.kind in KEYED]
-    entries = bool(plan.unit.all_entries)
+    entries = bool(plan.unit.all_entries) or bool(plan.water and plan.water.programs)
     serious = [finding for finding in year.findings if finding.severity != "note"]
     by_clock = [finding for finding in serious if finding.code in BY_CLOCK]
-    windows = sum(len(channel.windows) for channel in plan.channels)
+    wanted = _wanted(plan)
     page = reverse("unit", args=[unit.pk])
     states = [
         ("kind", "Kind", unit.kind_name or "which one?", kind is not None, _if(may_edit, "unit-kind", unit)),
-        ("clock", "Clock & sun", *_clock(by_clock, asked=kind is not None), reverse("unit-clock", args=[unit.pk])),
-        ("wanted", "Wanted", count(windows, "window") if windows else "nothing yet", windows > 0, f"{page}#wanted"),
+        (
+            "clock",
+            "Clock" if plan.water else "Clock & sun",
+            *_clock(by_clock, asked=kind is not None),
+            reverse("unit-clock", args=[unit.pk]),
+        ),
+        ("wanted", "Wanted", wanted or "nothing yet", bool(wanted), f"{page}#wanted"),
         ("keyed", "Keyed in", _held(unit) if entries else "nothing yet", entries, f"{page}#keyed"),
         ("checked", "Checked", *_checked(serious, asked=entries), f"{page}#findings"),
         ("sheet", "Sheet", *_ticked(sheet, keyed, ticked, asked=entries), reverse("sheet", args=[unit.pk])),
@@ -93,7 +99,18 @@ def _clock(by_clock: list[Finding], *, asked: bool) -> tuple[str, bool]:
     return ("right", True) if asked else ("as the site", False)
 
 
+def _wanted(plan: Plan) -> str:
+    """How much is wanted; empty where nothing is."""
+    if plan.water is not None:
+        return count(len(plan.water.stations), "station") if plan.water.stations else ""
+    windows = sum(len(channel.windows) for channel in plan.channels)
+    return count(windows, "window") if windows else ""
+
+
 def _held(unit: Unit) -> str:
+    water = unit.plan.water
+    if water is not None:
+        return count(len(water.programs), "program")
     return count(len(unit.plan.unit.all_entries), "entry", "entries")
 
 

@@ -20,17 +20,22 @@ IMPORT = "import"
 
 def import_plan(unit: Unit, membership: Membership, base: int, data: bytes, *, now: int) -> PlanRevision:
     """Take unit and channels of a plan file; the place stays the site's. Raises PlanError for a malformed file."""
-    found = read_file(data)
+    found = read_file(data, unit)
     return edit(unit, membership, base, lambda _: found, "plan file imported", now=now)
 
 
-def read_file(data: bytes) -> Plan:
-    """The plan of a file; its lists are counted before they are read. Raises :class:`PlanError`, also for one with water."""
+def read_file(data: bytes, unit: Unit) -> Plan:
+    """The plan of a file for a unit; its lists are counted before they are read.
+
+    Raises :class:`PlanError`, also where one waters and the other does not.
+    """
     raw = parse_json(data)
     check_lists(raw)
     plan = read_plan(Node(raw))
-    if plan.water is not None:
-        raise PlanError("water", "a watering plan has no page here yet", "the plan of a unit that switches channels")
+    waters = unit.core_kind.watering is not None if unit.core_kind else plan.water is not None
+    if waters != (plan.water is not None):
+        accepted = "the plan of a unit that waters" if waters else "the plan of a unit that switches channels"
+        raise PlanError("water", "the file is of another sort of unit", accepted)
     check_plan(plan)
     return plan
 
@@ -46,6 +51,6 @@ def do_import(job: Job, report: Report) -> Outcome:
     """Read a plan file, and take it."""
     unit, membership = unit_of_job(job), asked_by(job)
     report(10, "reading the file")
-    plan = read_file(bytes(job.upload or b""))
+    plan = read_file(bytes(job.upload or b""), unit)
     report(50, "replaying the year")
     return write_plan(job, unit, membership, plan, "plan file imported", IMPORTED)

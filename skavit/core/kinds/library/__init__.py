@@ -8,8 +8,9 @@ from skavit.core.kinds.library.garden import GARDEN_UNITS
 from skavit.core.kinds.library.heating import HEATING_UNITS
 from skavit.core.kinds.library.panel import PANEL_SWITCHES
 from skavit.core.kinds.library.wall import WALL_SWITCHES
+from skavit.core.kinds.library.watering import WATERING_UNITS
 
-_ALL = (*PANEL_SWITCHES, *WALL_SWITCHES, *GARDEN_UNITS, *HEATING_UNITS)
+_ALL = (*PANEL_SWITCHES, *WALL_SWITCHES, *GARDEN_UNITS, *HEATING_UNITS, *WATERING_UNITS)
 
 
 def shipped_kinds() -> tuple[Kind, ...]:

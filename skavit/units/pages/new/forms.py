@@ -19,7 +19,7 @@ class UnitForm(NamedForm):
         max_length=80,
         required=False,
         label="Channel 1",
-        help_text="What the first output switches. Empty: as the unit.",
+        help_text="What the first output switches. Empty: as the unit. A unit that waters has stations instead: they come next.",
     )
     channel_2 = forms.CharField(max_length=80, required=False, label="Channel 2", help_text="Empty: one output only.")
     field_order = ("kind", "name", "channel_1", "channel_2", "whereabouts")
@@ -36,11 +36,13 @@ class UnitForm(NamedForm):
         if self.chosen is None and reference != UNKNOWN:
             self.add_error("kind", "Which kind is it? Accepted: one of the list, or not known yet.")
         outputs = len(self.channels())
-        if self.chosen and outputs > self.chosen.kind.channels:
+        if self.chosen and not self.chosen.kind.watering and outputs > self.chosen.kind.channels:
             self.add_error("channel_2", f"This kind has {count(self.chosen.kind.channels, 'output')}. Accepted: empty.")
         return data
 
     def channels(self) -> list[str]:
-        """The names of the outputs."""
+        """The names of the outputs; a unit that waters has none."""
+        if self.chosen is not None and self.chosen.kind.watering is not None:
+            return []
         first = self.cleaned_data.get("channel_1") or self.cleaned_data.get("name", "")
         return [name for name in (first, self.cleaned_data.get("channel_2")) if name]

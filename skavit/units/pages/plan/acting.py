@@ -1,8 +1,9 @@
 """What the actions on a plan share: they run a service and show the work region of the page anew."""
 
 from collections.abc import Callable
+from dataclasses import dataclass
 from http import HTTPStatus
-from typing import Any
+from typing import TYPE_CHECKING, Any, Protocol
 
 from django.contrib import messages
 from django.http import HttpResponse
@@ -13,6 +14,7 @@ from django_htmx.http import push_url
 from skavit.core.ground.errors import SkavitError
 from skavit.core.plan import edits
 from skavit.core.text.told import told
+from skavit.core.text.wording import Words
 from skavit.crews.request import CrewRequest
 from skavit.page import shown
 from skavit.typed_fields import with_hidden
@@ -21,22 +23,50 @@ from skavit.units.pages.numbered import slot_words
 from skavit.units.pages.plan.page import unit_page
 from skavit.units.pages.plan.rows import Forms
 from skavit.units.pages.posted import revision
-from skavit.units.pages.view import chosen_view
+from skavit.units.pages.view import View, chosen_view
 from skavit.units.results import in_turn
 from skavit.units.selectors import unit_of
 from skavit.units.services import revisions
+
+if TYPE_CHECKING:
+    from _typeshed import DataclassInstance
+
+
+class PageOf(Protocol):
+    """What a unit's page shows, for the templates."""
+
+    def __call__(
+        self, unit: Unit, view: View, words: Words, now: int, forms: Forms | None = None, *, may_edit: bool = True
+    ) -> "DataclassInstance":
+        """All of it; ``forms`` are those open by their place, refused ones with what was typed."""
+        ...
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class UnitShows:
+    """The page of one sort of unit, and its templates: whole, and the work region alone."""
+
+    page: PageOf
+    whole: str
+    work: str
+
+
+SWITCHING = UnitShows(page=unit_page, whole="units/plan/unit.html", work="units/plan/_unit_work.html")
+# The page of units that water; its app puts it down.
+WATERING: list[UnitShows] = []
 
 
 def show(request: CrewRequest, unit: Unit, *, forms: Forms | None = None, status: int = 200) -> HttpResponse:
     """The unit's page, or its work region alone for htmx."""
     query = request.POST if request.method == "POST" else request.GET
     view = chosen_view(unit.plan, query, request.now)
+    shows = WATERING[0] if unit.plan.water is not None else SWITCHING
     with in_turn(unit.plan):
-        context = shown(unit_page(unit, view, request.words, request.now, forms, may_edit=request.membership.may_edit))
+        page = shows.page(unit, view, request.words, request.now, forms, may_edit=request.membership.may_edit)
         if not request.htmx:
-            return render(request, "units/plan/unit.html", context, status=status)
+            return render(request, shows.whole, shown(page), status=status)
         # The address stays the page's own: that of an action cannot be reloaded.
-        return push_url(render(request, "units/plan/_unit_work.html", context, status=status), url=False)
+        return push_url(render(request, shows.work, shown(page), status=status), url=False)
 
 
 def after(request: CrewRequest, unit: Unit) -> HttpResponse:

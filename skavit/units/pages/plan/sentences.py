@@ -109,7 +109,7 @@ class DaysControl(NamedTuple):
     typed: bool
 
 
-class _Sentence(forms.Form):
+class Sentence(forms.Form):
     """Shared by windows and entries: times, and the days on which they hold."""
 
     prefixes: tuple[str, ...] = ()
@@ -205,7 +205,7 @@ class _Sentence(forms.Form):
         self.add_error(places.get(key), f"{capital(error.wrong)}. Accepted: {error.accepted}.")
 
 
-class WindowForm(_Sentence):
+class WindowForm(Sentence):
     """A window as a sentence: on from ... until ... on ..."""
 
     prefixes = ("from", "to")
@@ -295,7 +295,7 @@ def _explicit_end(window: Window) -> str:
     return "next-day" if window.ends_next_day else "same-day"
 
 
-class EntryForm(_Sentence):
+class EntryForm(Sentence):
     """One entry: channels, ON or OFF, at, on which days."""
 
     prefixes = ("at",)

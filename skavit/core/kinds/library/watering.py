@@ -1,0 +1,164 @@
+"""Controllers, tap timers and valves that water."""
+
+from skavit.core.kinds.kind import ClockSetting, Kind, Mode, Modes, Power, Reset, Setting, SunKnowledge
+from skavit.core.kinds.library.parts import in_a_row, press
+from skavit.core.kinds.watering import Curve, Watering
+from skavit.core.plan.limits import Limits
+from skavit.core.plan.water import WaterLimits
+
+_VALVES = "Valves run on 24 V; the transformer's mains side is for licensed people, by the local code."
+_BACKFLOW = Setting(
+    what="A backflow preventer stands between the main and the first valve, as the local code has it.",
+    caution="Garden water must never get back into the drinking water: local rules, licensed people.",
+)
+_CLOCK_ONLY = SunKnowledge()
+_NO_ENTRIES = Limits(entries=1, sun_events=())
+_DIAL = Modes(key="dial", cycle=(Mode(word="RUN"), Mode(word="OFF", means="off")))
+_RUN_OFF = Modes(key="mode", cycle=(Mode(word="AUTO"), Mode(word="OFF", means="off")))
+
+GARDEN = Kind(
+    name="Garden controller, eight stations",
+    says="In the garage; three programs of four starts, a season percentage, a percentage for each month.",
+    channels=8,
+    keys=("up", "down", "next", "back", "dial"),
+    clock=ClockSetting(hours=12, rules=("by-hand",)),
+    sun=_CLOCK_ONLY,
+    limits=_NO_ENTRIES,
+    watering=Watering(
+        stations=8,
+        limits=WaterLimits(
+            programs=3, starts=4, run_max_min=240, run_step_min=1, days=("any", "parity", "interval"),
+            interval_max_days=31, adjust_max_pct=200, adjust_step_pct=10, monthly=True, monthly_step_pct=5,
+        ),
+        weekdays_first=True, master=True, parts=("starts", "runs", "days", "season", "months"),
+    ),
+    before=(Setting(what=_VALVES), _BACKFLOW),
+    power=Power(reserve_h=24, battery="a coin cell"),
+    modes=_DIAL,
+    clock_dialogue=in_a_row(1, "hour", "minute", first="dial", turn="up", leave="dial"),
+)  # fmt: skip
+LARGE = Kind(
+    name="Park controller, 48 stations",
+    says="In a cabinet; six programs of eight starts, pump or master valve with lead and lag, pauses between stations.",
+    channels=48,
+    keys=("up", "down", "next", "back", "dial"),
+    clock=ClockSetting(rules=("by-hand",)),
+    sun=_CLOCK_ONLY,
+    limits=_NO_ENTRIES,
+    watering=Watering(
+        stations=48,
+        limits=WaterLimits(
+            programs=6, starts=8, run_max_min=720, run_step_min=1, days=("any", "parity", "interval"),
+            interval_max_days=31, adjust_max_pct=300, adjust_step_pct=1, monthly=True, monthly_step_pct=1,
+        ),
+        master=True, stations_each=True, season_mark="SEASON", off_mark="OFF",
+    ),
+    before=(Setting(what=_VALVES), _BACKFLOW),
+    power=Power(reserve_h=100_000, battery="memory that needs none; the clock by a cell"),
+    modes=_DIAL,
+)  # fmt: skip
+DEFAULT_FIRST = Kind(
+    name="Wizard controller, six stations",
+    says="Asks for the stations, a master valve and one run time for all first; intervals count from the day it is keyed.",
+    channels=6,
+    keys=("plus", "minus", "ok", "mode"),
+    clock=ClockSetting(hours=12, rules=("by-hand",)),
+    sun=_CLOCK_ONLY,
+    limits=_NO_ENTRIES,
+    watering=Watering(
+        stations=6,
+        limits=WaterLimits(
+            programs=1, starts=3, run_max_min=99, run_step_min=1, days=("any", "parity", "interval"),
+            interval_max_days=14, adjust_max_pct=150, adjust_step_pct=10, monthly=False,
+        ),
+        default_run=True, anchor="keyed", weekdays_first=True, master=True, off_mark="PAUSE",
+    ),
+    before=(Setting(what=_VALVES), _BACKFLOW),
+    power=Power(reserve_h=4, battery="none: it keeps its programs, the clock stops"),
+    reset=Reset(press=(press("plus", "minus", hold_s=5),), shows="how many stations?"),
+    modes=_RUN_OFF,
+)  # fmt: skip
+BUILT_IN = Kind(
+    name="Controller with a built-in year, twelve stations",
+    says="Its run times follow a curve of the region by themselves; the display shows the adjusted time.",
+    channels=12,
+    keys=("plus", "minus", "ok", "mode"),
+    clock=ClockSetting(rules=("by-hand",)),
+    sun=_CLOCK_ONLY,
+    limits=_NO_ENTRIES,
+    watering=Watering(
+        stations=12,
+        limits=WaterLimits(
+            programs=3, starts=4, run_max_min=240, run_step_min=1, days=("any", "parity", "interval"),
+            interval_max_days=30, adjust_max_pct=150, adjust_step_pct=5, monthly=True, monthly_step_pct=5,
+        ),
+        anchor="watered", master=True, manual_while_off=False, season_mark="BUDGET",
+        curves=(
+            Curve(name="dry east coast, sprays", pct=(100, 90, 70, 45, 20, 5, 5, 20, 45, 65, 85, 95)),
+            Curve(name="dry east coast, drip", pct=(100, 95, 75, 50, 30, 15, 15, 30, 50, 70, 85, 95)),
+            Curve(name="wet west coast, sprays", pct=(100, 90, 55, 25, 0, 0, 0, 5, 25, 45, 70, 90)),
+        ),
+    ),
+    before=(Setting(what=_VALVES), _BACKFLOW),
+    power=Power(reserve_h=24, battery="a coin cell"),
+    modes=_RUN_OFF,
+)  # fmt: skip
+TWO_OUTLETS = Kind(
+    name="Tap timer, two outlets",
+    says="On a garden tap; three starts for each outlet, the outlets run side by side.",
+    channels=2,
+    keys=("set", "plus", "minus", "mode"),
+    clock=ClockSetting(hours=12, has_date=False, rules=("by-hand",)),
+    sun=_CLOCK_ONLY,
+    limits=_NO_ENTRIES,
+    watering=Watering(
+        stations=2,
+        limits=WaterLimits(starts=3, run_max_min=360, run_step_min=1, days=("any", "interval"), interval_max_days=7,
+                           monthly=False),
+        when_busy="parallel", starts_for="station", anchor="keyed", off_mark="RAIN",
+    ),
+    before=(
+        Setting(what="Fresh cells each spring; a weak cell can leave a valve open.", caution="Shut the tap when you are away."),
+        _BACKFLOW,
+    ),
+    power=Power(battery="two cells, one season"),
+    modes=Modes(key="mode", cycle=(Mode(word="AUTO"), Mode(word="OFF", means="off"))),
+)  # fmt: skip
+ONE_OUTLET = Kind(
+    name="Hose timer, one outlet, four starts",
+    says="On a tap or a hose; each of its four starts has a run time of its own, weekdays or every few days for all.",
+    channels=1,
+    keys=("set", "plus", "minus", "mode"),
+    clock=ClockSetting(hours=12, has_date=False, rules=("by-hand",)),
+    sun=_CLOCK_ONLY,
+    limits=_NO_ENTRIES,
+    watering=Watering(
+        stations=1,
+        limits=WaterLimits(programs=1, starts=4, run_max_min=240, run_step_min=1, days=("any", "interval"),
+                           interval_max_days=7, monthly=False),
+        when_busy="ignore", runs_for="each start", anchor="keyed", off_mark="RAIN",
+    ),
+    before=(Setting(what="Fresh cells each spring.", caution="Shut the tap when you are away."), _BACKFLOW),
+    power=Power(battery="two cells, one season"),
+    modes=Modes(key="mode", cycle=(Mode(word="AUTO"), Mode(word="OFF", means="off"))),
+)  # fmt: skip
+BY_LIGHT = Kind(
+    name="Light-powered valve controller, one station",
+    says="Down in a valve box, fed by daylight; five starts, a percentage for each month, days off.",
+    channels=1,
+    keys=("set", "plus", "minus", "next"),
+    clock=ClockSetting(rules=("by-hand",)),
+    sun=_CLOCK_ONLY,
+    limits=_NO_ENTRIES,
+    watering=Watering(
+        stations=1,
+        limits=WaterLimits(programs=1, starts=5, run_max_min=240, run_step_min=1, days=("any", "parity", "interval"),
+                           interval_max_days=28, adjust_max_pct=200, adjust_step_pct=10, monthly=True, monthly_step_pct=10),
+        anchor="reset", manual_while_off=False, season_mark="%", off_mark="OFF",
+    ),
+    before=(Setting(what="Its panel sees daylight, free of grass and leaves; a latching valve of low power only."), _BACKFLOW),
+    power=Power(reserve_h=1_000, battery="a store charged by daylight", charge_h=24),
+    modes=Modes(key="next", cycle=(Mode(word="AUTO"), Mode(word="OFF", means="off"))),
+)  # fmt: skip
+
+WATERING_UNITS = (GARDEN, LARGE, DEFAULT_FIRST, BUILT_IN, TWO_OUTLETS, ONE_OUTLET, BY_LIGHT)

@@ -1,0 +1,327 @@
+"""The steps of a watering unit: its stations, each program in the kind's own order, what must show and what must not, the next start."""
+
+from collections.abc import Callable
+from itertools import groupby
+
+import numpy as np
+
+from skavit.core.ground.arrays import DAY_S, Ints
+from skavit.core.kinds.fields import OWN_SHORT
+from skavit.core.kinds.watering import Watering
+from skavit.core.plan.days import EveryNth, Parity, Weekdays
+from skavit.core.plan.water import HUNDRED, Program, Water
+from skavit.core.sheet.carried import Builder, carried_by
+from skavit.core.sheet.holidays import holiday_text
+from skavit.core.sheet.occasion import Occasion
+from skavit.core.sheet.step import Display, DisplayRow, Step, keyed
+from skavit.core.text.wording import MONTHS, count, days_text, weekday_date
+from skavit.core.water.moment import Moment, moment
+from skavit.core.water.stack import Stack, stack
+
+_CONTROLLER = Watering()  # where no kind is known
+SPRAY = "Stand clear of heads that come up, and of paths that they wet."
+_ANCHOR_TEXT = {
+    "asked": "Tell it how many days are left until the next watering: {first}.",
+    "keyed": "It counts from the day on which it is keyed: key the interval on {first}, or on a date that many days on.",
+    "reset": "It counts from its last reset: reset it on {first}, or on a date that many days on.",
+    "watered": "It counts from the last watering: let it water on {first}, or on a date that many days on.",
+}
+
+
+def _water(occasion: Occasion) -> Water:
+    assert occasion.plan.water is not None
+    return occasion.plan.water
+
+
+def _has(occasion: Occasion) -> Watering:
+    return (occasion.kind.watering if occasion.kind else None) or _CONTROLLER
+
+
+def minutes_text(minutes: float) -> str:
+    """18 min; 1 h 12 min."""
+    whole = round(minutes, 1)
+    if whole < 60 or whole % 1:
+        return f"{whole:g} min"
+    return f"{whole // 60:.0f} h {whole % 60:02.0f} min"
+
+
+def stations(occasion: Occasion) -> list[Step]:
+    """The stations as they are wired, the master valve, and a run time for all where the unit asks for one first."""
+    water, has = _water(occasion), _has(occasion)
+    rows = tuple(DisplayRow(word=str(n), value=s.name) for n, s in enumerate(water.stations, start=1))
+    found = [
+        keyed(
+            Step(kind="channels", title="The stations", display=Display(rows=rows),
+                 say="Each valve on the terminal of its number; a hose off the wrong one waters the neighbour.",
+                 caution=SPRAY),
+            [s.name for s in water.stations],
+        )
+    ]  # fmt: skip
+    master = water.master_valve
+    if has.master or master.lead_s or master.lag_s:
+        lead = f"opens {master.lead_s} s before" if master.lead_s else "opens with"
+        lag = f", shuts {master.lag_s} s after the last" if master.lag_s else ""
+        say = f"A master valve or a pump, where there is one: it {lead} the first station{lag}."
+        found.append(keyed(Step(kind="channels", title="Master valve or pump", say=say), master.to_json()))
+    if has.default_run and water.programs:
+        minutes = _default_run(water)
+        say = "It asks for one run time for all stations first. Those that differ are set after it, one by one."
+        shown = Display(rows=(DisplayRow(word="all stations", value=minutes_text(minutes)),))
+        found.append(keyed(Step(kind="channels", title="Run time for all", say=say, display=shown), minutes))
+    return found
+
+
+def _default_run(water: Water) -> float:
+    """The run time of the most stations."""
+    times = sorted(run.run_min for program in water.programs for run in program.runs)
+    counted = [(len(list(group)), -minutes) for minutes, group in groupby(times)]
+    return -max(counted)[1] if counted else 0.0
+
+
+def programs(occasion: Occasion) -> list[Step]:
+    """Each program part by part, in the kind's own order; then those that must hold nothing."""
+    water, has = _water(occasion), _has(occasion)
+    found = [step for program in water.programs for part in has.parts for step in _PARTS[part](occasion, program)]
+    return [*found, *_unused(water, has)]
+
+
+def _named(program: Program) -> str:
+    return f"Program {program.name}"
+
+
+def _starts(occasion: Occasion, program: Program) -> list[Step]:
+    """Each start once for the whole program: the commonest mistake of all is a start a station."""
+    has = _has(occasion)
+    rows = tuple(
+        DisplayRow(word=f"start {n}", value=occasion.words.time(at)) for n, at in enumerate(program.starts, start=1)
+    )
+    say = "All other starts of it show nothing."
+    if len(program.runs) > 1:
+        say = f"One start runs all {len(program.runs)} stations, one after another. {say}"
+    if has.starts_for == "station":
+        say = f"These are the starts of {_stations_of(occasion, program)}. {say}"
+    step = Step(kind="slot", title=f"{_named(program)}: starts", say=say, display=Display(rows=rows))
+    return [keyed(step, program.name, [str(at) for at in program.starts])]
+
+
+def _stations_of(occasion: Occasion, program: Program) -> str:
+    water = _water(occasion)
+    return ", ".join(f"station {run.station}, {water.stations[run.station - 1].name}" for run in program.runs)
+
+
+def _runs(occasion: Occasion, program: Program) -> list[Step]:
+    """Each run time, and what they come to."""
+    water, has = _water(occasion), _has(occasion)
+    rows = tuple(
+        DisplayRow(
+            word=str(run.station), value=minutes_text(run.run_min), detail=water.stations[run.station - 1].name
+        )
+        for run in program.runs
+    )  # fmt: skip
+    total = sum(run.run_min for run in program.runs)
+    say = f"{minutes_text(total)} in all. Every other station shows 0."
+    if has.runs_for == "each start" and len(program.starts) > 1:
+        say += " The same at each of its starts."
+    if has.curves:
+        say += " The display then shows its own curve's share of it, and not what you keyed."
+    step = Step(kind="slot", title=f"{_named(program)}: run times", say=say, display=Display(rows=rows))
+    return [keyed(step, program.name, [run.to_json() for run in program.runs])]
+
+
+def _days(occasion: Occasion, program: Program) -> list[Step]:
+    """The days, and from when an interval counts."""
+    has, days = _has(occasion), program.days
+    shown: Display
+    if isinstance(days, Weekdays):
+        week = tuple((name, bool(days.mask >> bit & 1)) for bit, name in enumerate(OWN_SHORT))
+        shown, say = Display(rows=(), weekdays=week, days=days_text(days)), f"Water on {days_text(days)}."
+    else:
+        shown = Display(rows=(DisplayRow(word="days", value=_days_value(days)),))
+        say = f"Water on {days_text(days)}."
+        if has.weekdays_first:
+            say = f"Take every weekday out first: while one stands there, neither dates nor an interval act. {say}"
+    if isinstance(days, EveryNth) and days.interval > 1:
+        say += " " + _ANCHOR_TEXT[has.anchor].format(first=_anchor(occasion, days))
+    if isinstance(days, Parity) and days.odd:
+        say += " The 31st and the 1st follow each other: two waterings in a row."
+    step = Step(kind="slot", title=f"{_named(program)}: days", say=say, display=shown)
+    return [keyed(step, program.name, days.to_json())]
+
+
+def _days_value(days: object) -> str:
+    if isinstance(days, EveryNth):
+        return f"every {days.interval}"
+    if isinstance(days, Parity):
+        return "odd" if days.odd else "even"
+    return "dates"
+
+
+def _anchor(occasion: Occasion, days: EveryNth) -> str:
+    """The first of its days on or after the date of keying."""
+    today = occasion.digits // DAY_S
+    return weekday_date(today + (days.start - today) % days.interval)
+
+
+def _season(occasion: Occasion, program: Program) -> list[Step]:
+    """The season percentage, with what becomes of each run."""
+    water, has = _water(occasion), _has(occasion)
+    if water.limits.adjust_max_pct is None and program.adjust_pct == 100:
+        return []
+    pct = program.adjust_pct
+    total = sum(run.run_min for run in program.runs)
+    as_run = sum(has.shown(run.run_min, pct, 100)[1] for run in program.runs)
+    rows = [DisplayRow(word="season", value=f"{pct:g} %")]
+    if pct == 100:
+        say = f"At 100 no {has.season_mark} shows: where one does, somebody has left it up."
+    else:
+        say = (
+            f"{minutes_text(total)} become {minutes_text(total * pct / 100)}; this unit runs them as "
+            f"{minutes_text(as_run)}. {has.season_mark} shows."
+        )
+    step = Step(kind="slot", title=f"{_named(program)}: season", say=say, display=Display(rows=tuple(rows)))
+    return [keyed(step, program.name, pct)]
+
+
+def _months(occasion: Occasion, program: Program) -> list[Step]:
+    """The percentage of each month, with what it makes of the longest run."""
+    water, has = _water(occasion), _has(occasion)
+    if not water.limits.monthly or (program.monthly_pct == HUNDRED and not has.curves):
+        return []
+    longest = max((run.run_min for run in program.runs), default=0.0)
+    rows = []
+    for name, pct in zip(MONTHS, program.monthly_pct, strict=True):
+        exact, runs = has.shown(longest, program.adjust_pct, pct)
+        detail = "off" if not pct else minutes_text(runs) + (f" ({exact:g})" if abs(exact - runs) > 1e-6 else "")
+        rows.append(DisplayRow(word=name, value=f"{pct:g} %", detail=detail))
+    say = f"Beside each month what it makes of {minutes_text(longest)}."
+    if has.curves:
+        say += " Its own curve comes on top: choose the flat one, or none, where it has one."
+    step = Step(kind="slot", title=f"{_named(program)}: months", say=say, display=Display(rows=tuple(rows)))
+    return [keyed(step, program.name, list(program.monthly_pct), program.adjust_pct)]
+
+
+_PARTS: dict[str, Callable[[Occasion, Program], list[Step]]] = {
+    "starts": _starts,
+    "runs": _runs,
+    "days": _days,
+    "season": _season,
+    "months": _months,
+}
+
+
+def _unused(water: Water, has: Watering) -> list[Step]:
+    """Programs that must hold nothing."""
+    most = water.limits.programs
+    used = len(water.programs)
+    if has.starts_for == "station" or (most is not None and used >= most):
+        return []
+    others = "Every other program" if most is None else f"The other {count(most - used, 'program')}"
+    say = f"{others}: no start time. A start left over waters all the same."
+    return [keyed(Step(kind="empty", title="The empty programs", say=say), used, most)]
+
+
+def off_dates(occasion: Occasion) -> list[Step]:
+    """Days without water."""
+    held = _water(occasion).off_dates
+    if not held:
+        return []
+    told = "; ".join(holiday_text(each) for each in held)
+    step = Step(kind="holidays", title=f"Days off, {len(held)}", say=f"On these dates nothing waters: {told}.")
+    return [keyed(step, [each.to_json() for each in held])]
+
+
+def readback(occasion: Occasion) -> list[Step]:
+    """What each program comes to, and the marks that must and must not show."""
+    water, has = _water(occasion), _has(occasion)
+    if not water.programs:
+        return []
+    month = occasion.day.month - 1
+    rows = []
+    for program in water.programs:
+        seconds = sum(program.run_seconds(month, water.run_step_s))
+        starts = count(len(program.starts), "start")
+        rows.append(
+            DisplayRow(word=program.name, value=minutes_text(seconds / 60), detail=f"each of {starts}, this month")
+        )
+    seasoned = any(program.adjust_pct != 100 for program in water.programs)
+    watch = [
+        f"{has.season_mark} {'shows' if seasoned else 'does not show'}: the season stands {'away from' if seasoned else 'at'} 100.",
+        f"{has.off_mark} does not show: watering is not suspended.",
+    ]
+    if any(delay.days for delay in water.rain_delays):
+        watch.append("A rain delay was keyed: it ends by itself.")
+    step = Step(
+        kind="readback", title="All read back", say="Go through every program once more, then look at the marks.",
+        display=Display(rows=tuple(rows)), watch=tuple(watch),
+    )  # fmt: skip
+    return [keyed(step, [program.to_json() for program in water.programs])]
+
+
+def walk(occasion: Occasion) -> list[Step]:
+    """Each station run by hand, and looked at."""
+    water, has = _water(occasion), _has(occasion)
+    if not water.stations:
+        return []
+    say = "Run each station by hand for two minutes and look at every head: right ground, upright, no leak."
+    if not has.manual_while_off:
+        say += " This unit runs nothing by hand while it is suspended."
+    step = Step(
+        kind="walk", title="Walk the stations", say=say, caution=SPRAY,
+        watch=tuple(f"{n}: {s.name}" for n, s in enumerate(water.stations, start=1)),
+    )  # fmt: skip
+    return [keyed(step, [s.name for s in water.stations])]
+
+
+def mode(occasion: Occasion) -> list[Step]:
+    """The mode in which programs run."""
+    kind, has = occasion.kind, _has(occasion)
+    word = kind.modes.word("auto") if kind and kind.modes else "automatic"
+    say = f"Leave the unit in {word}. {has.off_mark} on the display means that nothing waters until somebody ends it."
+    shown = Display(rows=(DisplayRow(word="mode", value=word),))
+    return [keyed(Step(kind="mode", title="The mode", say=say, display=shown, brief=word))]
+
+
+def _stack_of(occasion: Occasion) -> Stack:
+    found = stack(occasion.ahead or occasion.year)
+    assert found is not None
+    return found
+
+
+def cover(occasion: Occasion) -> list[Step]:
+    """What runs at this moment, and the next start as the unit will show it."""
+    water, has = _water(occasion), _has(occasion)
+    here = moment(_stack_of(occasion), occasion.instant)
+    now = ", ".join(water.stations[turn.station].name for turn in here.running)
+    counted = "each station" if has.stations_each else "the whole program"
+    say = "Shut the cover, then look again. " + (
+        f"{now} must be running; the display counts down {counted}." if now else "Nothing must be running."
+    )
+    step = Step(
+        kind="output", title="Cover shut, valves seen", say=say,
+        watch=tuple(_coming(occasion, here)), brief=f"{now} running" if now else "nothing runs",
+    )  # fmt: skip
+    return [keyed(step, [program.to_json() for program in water.programs])]
+
+
+def _coming(occasion: Occasion, here: Moment) -> list[str]:
+    """The next start of each of a few programs, by the site's time."""
+    water, clock = _water(occasion), (occasion.ahead or occasion.year).site_clock
+    found = []
+    for coming in here.following:
+        day, seconds = divmod(int(clock.digits(np.array([coming.begin]))[0]), DAY_S)
+        name = water.programs[coming.program].name
+        long = minutes_text((coming.end - coming.begin) / 60)
+        found.append(f"Program {name}: {occasion.words.minute(seconds)}, {weekday_date(day)}, {long}.")
+    return found or ["No start comes this year."]
+
+
+def by_turns(build: Builder) -> Builder:
+    """The steps of a builder as they stand now, and as they will after each run begins or ends until tomorrow's end."""
+
+    def cuts(occasion: Occasion) -> Ints:
+        runs = _stack_of(occasion).runs
+        turns = np.unique(np.concatenate([runs.on, runs.off]))
+        found: Ints = turns[(turns > occasion.instant) & (turns < occasion.midnights[-1])]
+        return found
+
+    return carried_by(build, cuts)

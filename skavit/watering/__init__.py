@@ -1,0 +1,1 @@
+"""Units that water: their page, stations and programs, supply and rules."""

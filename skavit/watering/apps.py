@@ -1,0 +1,16 @@
+"""The application of watering: it names the page of units that water."""
+
+from django.apps import AppConfig
+
+
+class WateringConfig(AppConfig):
+    """Units that water."""
+
+    name = "skavit.watering"
+
+    def ready(self) -> None:
+        """Put down the page of units that water."""
+        from skavit.units.pages.plan.acting import WATERING, UnitShows
+        from skavit.watering.pages.page import watering_page
+
+        WATERING[:] = [UnitShows(page=watering_page, whole="watering/unit.html", work="watering/_unit_work.html")]

@@ -1,0 +1,1 @@
+"""What the pages of watering units show, and their forms."""

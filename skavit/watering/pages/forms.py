@@ -1,0 +1,381 @@
+"""The forms of stations and programs. Each builds the plan file's own words from what was typed, and lets the core judge them."""
+
+import re
+from typing import Any
+
+from django import forms
+
+from skavit.core.ground.errors import PlanError
+from skavit.core.ground.strict_json import Node
+from skavit.core.plan.document import Plan
+from skavit.core.plan.times import ClockTime, LimitedTime, SunTime, Time
+from skavit.core.plan.water import MONTHS, Program, Soil, Station
+from skavit.core.plan.water_edits import put_program, put_station, water_of
+from skavit.core.text.quantities import AREA, DEPTH, FLOW, LENGTH, RATE
+from skavit.core.text.typed import clock_word
+from skavit.core.text.wording import MONTHS as MONTH_NAMES
+from skavit.core.text.wording import Words, capital, days_text
+from skavit.core.water.rates import rate_by_area
+from skavit.core.water.tables import (
+    AVAILABLE_MM_M,
+    DENSITY,
+    EXPOSURE,
+    HEADS,
+    PLANTS,
+    SLOPES,
+    landscape_coefficient,
+    soil_of,
+    told_by,
+)
+from skavit.typed_fields import QuantityField
+from skavit.units.pages.plan.fields import days_fields, days_json
+from skavit.units.pages.plan.sentences import Sentence
+
+OWN = ""  # as typed below
+NAMES = "ABCDEFGHIJKLMNOPQRSTUVWXYZ"
+# Fields that the tables fill in where nothing is typed.
+TYPED_SOIL = ("available", "root", "depletion", "intake", "surface")
+
+
+def _offered(names: Any, own: str = "typed below") -> list[tuple[str, str]]:
+    return [*((name, name) for name in names), (OWN, own)]
+
+
+class StationForm(forms.Form):
+    """A station in place: what waters, what grows, on what ground."""
+
+    revision = forms.IntegerField(widget=forms.HiddenInput)
+    name = forms.CharField(max_length=80, label="Station")
+    head = forms.ChoiceField(label="Watered by", choices=_offered(HEADS, "measured, or typed below"), required=False)
+    area = QuantityField(AREA, label="Area", required=False, help_text="In m², or such as 1300 sq ft.")
+    flow = QuantityField(
+        FLOW, label="Flow", required=False, help_text="In l/min, or such as 10 gpm. Empty: from the area."
+    )
+    plant = forms.ChoiceField(label="What grows", choices=_offered(PLANTS, "not said, or typed below"), required=False)
+    density = forms.ChoiceField(label="Density", choices=[(n, n) for n in DENSITY], required=False)
+    exposure = forms.ChoiceField(label="Exposure", choices=[(n, n) for n in EXPOSURE], required=False)
+    ground = forms.ChoiceField(label="Ground", choices=_offered(AVAILABLE_MM_M), required=False)
+    slope = forms.ChoiceField(label="Slope", choices=[(n, n) for n in SLOPES], required=False)
+    per_week = forms.TypedChoiceField(
+        label="Asked for", coerce=int, empty_value=None, required=False,
+        choices=[("", "as the soil asks"), *((n, f"{n} times a week" if n > 1 else "once a week") for n in range(1, 8))],
+    )  # fmt: skip
+    rate = QuantityField(RATE, label="Rate", required=False, help_text="In mm/h, or such as 0.6 in/h: of cans.")
+    du = forms.IntegerField(label="Uniformity, %", required=False, min_value=20, max_value=100)
+    crop = forms.FloatField(label="Coefficient", required=False, min_value=0.01, max_value=5)
+    root = QuantityField(LENGTH, label="Root depth", required=False, help_text="In m.")
+    depletion = forms.IntegerField(label="May be used, %", required=False, min_value=1, max_value=100)
+    available = forms.FloatField(label="Soil holds, mm a metre", required=False, min_value=1, max_value=1000)
+    intake = QuantityField(RATE, label="Soil takes in", required=False)
+    surface = QuantityField(DEPTH, label="May stand on it", required=False)
+
+    FIRST = ("name", "area", "plant", "head", "ground", "slope", "per_week", "flow")
+    MIXED = ("density", "exposure")
+    MEASURED = ("rate", "du", "crop", "root", "depletion", "available", "intake", "surface")
+
+    def __init__(
+        self, *args: Any, place: str, index: int | None, plan: Plan, words: Words, shown: Station | None = None,
+        **kwargs: Any,
+    ) -> None:  # fmt: skip
+        super().__init__(*args, **{**kwargs, "auto_id": f"{place}-%s"})
+        self.place, self.index, self.plan, self.words = place, index, plan, words
+        self.overtaken = False
+        self.station: Station | None = None
+        self.initial = {**self.initial, **(_station_fields(shown) if shown else _usual_fields(plan))}
+
+    @property
+    def is_new(self) -> bool:
+        """Whether it adds a station."""
+        return self.index is None
+
+    @property
+    def first(self) -> list[forms.BoundField]:
+        """What everybody can say."""
+        return [self[name] for name in self.FIRST]
+
+    @property
+    def mixed(self) -> list[forms.BoundField]:
+        """What belongs to mixed planting."""
+        return [self[name] for name in self.MIXED]
+
+    @property
+    def mixed_open(self) -> bool:
+        """Whether the planting is another than the usual one."""
+        return any(self[name].value() not in (None, "", "usual") for name in self.MIXED)
+
+    @property
+    def measured(self) -> list[forms.BoundField]:
+        """What was measured, in place of the tables."""
+        return [self[name] for name in self.MEASURED]
+
+    @property
+    def measured_open(self) -> bool:
+        """Whether something stands there, or was refused there."""
+        return any(self[name].value() not in (None, "") or self[name].errors for name in self.MEASURED)
+
+    @property
+    def note(self) -> str:
+        """What the edit is called in the unit's history."""
+        return "station added" if self.index is None else "station changed"
+
+    def edit(self, plan: Plan) -> Plan:
+        """The plan with what the valid form says."""
+        if self.station is None:
+            raise ValueError(self.errors)
+        return put_station(plan, self.index, self.station)
+
+    def clean(self) -> dict[str, Any]:
+        """Read the station by the core's rules."""
+        data = super().clean() or {}
+        if self.errors:
+            return data
+        found = self._water(data) | self._need(data)
+        if self.errors:
+            return data
+        try:
+            self.station = Station.read(Node(found))
+        except PlanError as error:
+            self.add_error(None, f"{capital(error.path.split('.')[-1])}: {error.wrong}. Accepted: {error.accepted}.")
+        return data
+
+    def _water(self, data: dict[str, Any]) -> dict[str, Any]:
+        """Flow, area, rate and uniformity: what is typed goes before the head's usual figures."""
+        head = HEADS.get(data.get("head") or "")
+        flow, area = data.get("flow"), data.get("area")
+        rate, du = data.get("rate"), data.get("du")
+        uniformity = du / 100 if du else head.du if head else 1.0
+        if rate is None and head and not (flow and area):
+            rate = head.rate_mm_h
+        if flow is None and area and rate:
+            flow = round(rate * area / 60, 2)
+        if flow is None:
+            self.add_error(
+                "area", "Its area or its flow is needed. Accepted: one of them, the area with what waters it."
+            )
+            return {}
+        found = {"name": data["name"], "flow_l_min": flow, "du": uniformity}
+        if area:
+            found["area_m2"] = area
+        if rate and not (area and abs(rate - rate_by_area(flow, area)) < 1e-9):
+            found["rate_mm_h"] = rate
+        if data.get("per_week"):
+            found["per_week"] = data["per_week"]
+        return found
+
+    def _need(self, data: dict[str, Any]) -> dict[str, Any]:
+        """Coefficient and soil: by the tables, with what is typed in place of their figures."""
+        plant, ground = PLANTS.get(data.get("plant") or ""), data.get("ground") or ""
+        found: dict[str, Any] = {}
+        if plant:
+            found["crop"] = (
+                landscape_coefficient(plant.crop, data.get("density") or "usual", data.get("exposure") or "usual")
+                if plant.school == "landscape"
+                else plant.crop
+            )
+        if data.get("crop"):
+            found["crop"] = data["crop"]
+        soil = soil_of(plant, ground, data.get("slope") or SLOPES[0]).to_json() if plant and ground else {}
+        typed = {"available": "available_mm_m", "root": "root_m", "intake": "intake_mm_h", "surface": "surface_mm"}
+        soil |= {key: data[name] for name, key in typed.items() if data.get(name) is not None}
+        if data.get("depletion"):
+            soil["depletion"] = data["depletion"] / 100
+        missing = [name for name, key in (*typed.items(), ("depletion", "depletion")) if key not in soil]
+        if soil and missing:
+            for name in missing:
+                self.add_error(name, "Fill this in, or choose plant and ground above.")
+        if soil:
+            found["soil"] = soil
+        if plant and not soil:
+            self.add_error("ground", "Which ground is it? Accepted: one of the list, or its figures below.")
+        return found
+
+
+def _usual_fields(plan: Plan) -> dict[str, Any]:
+    """A new station begins as the last one is; the first as a lawn under rotors."""
+    stations = water_of(plan).stations
+    if stations:
+        last = _station_fields(stations[-1])
+        return last | {"name": "", "area": None, "flow": None}
+    return {"plant": next(iter(PLANTS)), "head": "rotors", "ground": "loam", "slope": SLOPES[0], "density": "usual",
+            "exposure": "usual"}  # fmt: skip
+
+
+def _station_fields(station: Station) -> dict[str, Any]:
+    """The fields of a form that shows a station: rows of the tables where its figures are theirs."""
+    told = told_by(station)
+    head = HEADS.get(told.head)
+    found: dict[str, Any] = {
+        "name": station.name, "head": told.head, "area": _plain(station.area_m2), "plant": told.plant,
+        "density": told.density, "exposure": told.exposure, "ground": told.ground if told.plant else "",
+        "slope": told.slope or SLOPES[0], "per_week": station.per_week,
+    }  # fmt: skip
+    by_head = head is not None and station.area_m2 is not None
+    computed = (
+        by_head
+        and head is not None
+        and abs(station.flow_l_min - round(head.rate_mm_h * (station.area_m2 or 0) / 60, 2)) < 1e-9
+    )
+    found["flow"] = None if computed else _plain(station.flow_l_min)
+    if not told.head:
+        found |= {"rate": _plain(station.rate_mm_h), "du": round(station.du * 100) if station.du < 1 else None}
+    if not told.plant and station.crop:
+        found["crop"] = station.crop[0]
+    if station.soil is not None and not (told.plant and told.ground):
+        found |= _soil_fields(station.soil)
+    return found
+
+
+def _soil_fields(soil: Soil) -> dict[str, Any]:
+    return {
+        "available": soil.available_mm_m, "root": _plain(soil.root_m), "depletion": round(soil.depletion * 100),
+        "intake": _plain(soil.intake_mm_h), "surface": _plain(soil.surface_mm),
+    }  # fmt: skip
+
+
+def _plain(value: float | None) -> str:
+    return "" if value is None else f"{value:g}"
+
+
+class ProgramForm(Sentence):
+    """A program as it is keyed in: days, starts, run times, percentages."""
+
+    name = forms.CharField(max_length=80, label="Program")
+    starts = forms.CharField(
+        max_length=400, label="Starts", help_text="Such as 4:30 am, 5:50 am. One start runs all its stations in turn."
+    )
+    adjust = forms.FloatField(label="Season, %", required=False, min_value=0, max_value=1000)
+
+    def __init__(self, *args: Any, plan: Plan, shown: Program | None = None, **kwargs: Any) -> None:
+        super().__init__(*args, kept=shown.days if shown else None, limits=plan.unit.limits, **kwargs)
+        self.plan = plan
+        self.program: Program | None = None
+        water = water_of(plan)
+        for number, station in enumerate(water.stations, start=1):
+            self.fields[f"run_{number}"] = forms.FloatField(
+                label=f"{number} {station.name}", required=False, min_value=0, max_value=10_080
+            )
+        for month, name in enumerate(MONTH_NAMES, start=1):
+            self.fields[f"month_{month}"] = forms.FloatField(label=name, required=False, min_value=0, max_value=1000)
+        self.initial = {**self.initial, **(self._shown(shown) if shown else self._usual())}
+        if shown:
+            self.labels = {"days": days_text(shown.days)}
+
+    def _usual(self) -> dict[str, Any]:
+        taken = {program.name for program in water_of(self.plan).programs}
+        name = next((letter for letter in NAMES if letter not in taken), "")
+        return {"name": name, "days_kind": "daily", "adjust": 100}
+
+    def _shown(self, program: Program) -> dict[str, Any]:
+        found: dict[str, Any] = {
+            "name": program.name, "starts": ", ".join(typed_time(at, self.words) for at in program.starts),
+            "adjust": program.adjust_pct, **days_fields(program.days),
+        }  # fmt: skip
+        for run in program.runs:
+            found[f"run_{run.station}"] = found.get(f"run_{run.station}", 0) + run.run_min
+        return found | {f"month_{month}": pct for month, pct in enumerate(program.monthly_pct, start=1)}
+
+    @property
+    def runs(self) -> list[forms.BoundField]:
+        """The run time of each station."""
+        return [self[f"run_{number}"] for number in range(1, len(water_of(self.plan).stations) + 1)]
+
+    @property
+    def months(self) -> list[forms.BoundField]:
+        """The percentage of each month, where the unit has them."""
+        return [self[f"month_{month}"] for month in range(1, MONTHS + 1)] if water_of(self.plan).limits.monthly else []
+
+    @property
+    def months_open(self) -> bool:
+        """Whether any month is away from 100, or refused."""
+        return any(field.value() not in (None, "", 100, 100.0, "100") or field.errors for field in self.months)
+
+    @property
+    def has_season(self) -> bool:
+        """Whether the unit has a season percentage, or one stands here."""
+        limits = water_of(self.plan).limits
+        return (
+            limits.adjust_max_pct is not None
+            or limits == type(limits)()
+            or self["adjust"].value() not in (None, "", 100)
+        )
+
+    @property
+    def note(self) -> str:
+        """What the edit is called in the unit's history."""
+        return "program added" if self.index is None else "program changed"
+
+    def edit(self, plan: Plan) -> Plan:
+        """The plan with what the valid form says."""
+        if self.program is None:
+            raise ValueError(self.errors)
+        return put_program(plan, self.index, self.program)
+
+    def clean(self) -> dict[str, Any]:
+        """Read the program by the core's rules, and hold it against the unit."""
+        data = super().clean() or {}
+        if self.errors:
+            return data
+        count = len(water_of(self.plan).stations)
+        runs = [{"station": n, "run_min": data[f"run_{n}"]} for n in range(1, count + 1) if data.get(f"run_{n}")]
+        found: dict[str, Any] = {
+            "name": data["name"], "days": days_json(data, self.kept), "starts": starts_typed(data["starts"]), "runs": runs,
+        }  # fmt: skip
+        if data.get("adjust") is not None:
+            found["adjust_pct"] = data["adjust"]
+        months = [data.get(f"month_{month}") for month in range(1, MONTHS + 1)]
+        if any(pct is not None for pct in months):
+            found["monthly_pct"] = [100 if pct is None else pct for pct in months]
+        try:
+            self.program = Program.read(Node(found))
+        except PlanError as error:
+            self.refuse(error, {"name": "name", "days": "days_kind", "starts": "starts", "adjust_pct": "adjust"})
+        else:
+            self._held(self.program)
+        return data
+
+    def _held(self, program: Program) -> None:
+        """Refuse what the unit cannot hold."""
+        limits = water_of(self.plan).limits
+        if limits.starts is not None and len(program.starts) > limits.starts:
+            self.add_error("starts", f"{len(program.starts)} starts. This unit accepts at most {limits.starts}.")
+        if limits.stations is not None and len(program.runs) > limits.stations:
+            self.add_error(
+                f"run_{program.runs[-1].station}", "This unit has starts for each station: one station a program."
+            )
+        for run in program.runs:
+            if limits.run_max_min is not None and run.run_min > limits.run_max_min:
+                self.add_error(f"run_{run.station}", f"At most {limits.run_max_min:g} min.")
+            if (
+                limits.run_step_min is not None
+                and abs(run.run_min / limits.run_step_min - round(run.run_min / limits.run_step_min)) > 1e-6
+            ):
+                self.add_error(f"run_{run.station}", f"In steps of {limits.run_step_min:g} min.")
+        if limits.adjust_max_pct is not None and program.adjust_pct > limits.adjust_max_pct:
+            self.add_error("adjust", f"At most {limits.adjust_max_pct:g} %.")
+        taken = {p.name for n, p in enumerate(water_of(self.plan).programs) if n != self.index}
+        if program.name in taken:
+            self.add_error("name", "Another program is called that.")
+
+
+_PARTS = re.compile(r"[,;]|\band\b")
+
+
+def starts_typed(text: str) -> list[str]:
+    """Start times as typed, to the plan file's words; what is no time stays as it is, for the core to refuse."""
+    words = [part.strip() for part in _PARTS.split(text) if part.strip()]
+    found = []
+    for word in words:
+        plain = word.lower().replace(" ", "")
+        found.append(clock_word(word) if plain[:1].isdigit() else plain)
+    return found
+
+
+def typed_time(time: Time, words: Words) -> str:
+    """A start as it is typed: by the crew's hours, or sunrise-30."""
+    match time:
+        case ClockTime():
+            return words.clock(time.seconds)
+        case SunTime():
+            return f"{time.event.name.lower()}{time.offset_min:+d}" if time.offset_min else time.event.name.lower()
+        case LimitedTime():
+            return typed_time(time.at, words)

@@ -1,0 +1,182 @@
+"""What the page of a watering unit shows."""
+
+from dataclasses import dataclass, replace
+from typing import Any
+
+from skavit.bounds import check_plan
+from skavit.charts.water_year import water_year_picture
+from skavit.core.ground.arrays import DAY_S
+from skavit.core.plan.document import Plan
+from skavit.core.text.wording import Words, capital, dated_text
+from skavit.core.water.usual_climate import usual_climate
+from skavit.core.water.year import WaterYear, change_lines
+from skavit.now import local_digits
+from skavit.units.models import PlanRevision, Unit
+from skavit.units.pages.numbered import Numbered, marks_of, numbered
+from skavit.units.pages.plan.forms import ImportForm
+from skavit.units.pages.plan.night import Strip
+from skavit.units.pages.plan.rows import Forms
+from skavit.units.pages.view import View
+from skavit.units.pages.way import Way, way_of
+from skavit.units.results import UnitYear, unit_year
+from skavit.watering.pages.forms import ProgramForm, StationForm
+from skavit.watering.pages.head import watering_strip
+from skavit.watering.pages.night import WateringNight, watering_night
+from skavit.watering.pages.rows import (
+    ProgramRow,
+    StationRow,
+    form_at,
+    program_rows,
+    station_rows,
+    supply_line,
+    total_text,
+)
+
+MOST_NEW = 4  # findings that a preview tells
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Saved:
+    """What the year uses beside the same run times all year."""
+
+    used: str
+    all_year: str
+    saved: str  # empty where nothing is
+    money: str  # empty where the price is not known
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class WateringPage:
+    """A watering unit's page: what it does, what is wrong, what is wanted and what is keyed in."""
+
+    unit: Unit
+    plan: Plan
+    revision: int
+    changed: str
+    view: View
+    findings: list[Numbered]
+    untold: int
+    worst: Numbered | None
+    serious: list[Numbered]
+    notes: list[Numbered]
+    sheet: str  # empty where the need of the station is not known
+    sheet_turned: str
+    station: str  # the name of the one that is shown
+    strip: Strip
+    night: WateringNight
+    channels: list[Any]  # none: findings name channels of other units by them
+    stations: list[StationRow]
+    station_new: Any
+    programs: list[ProgramRow]
+    program_new: Any
+    wanted: bool
+    entries: bool
+    can_fit: bool
+    usual_year: bool  # the climate is the stand-in of the latitude
+    supply: list[tuple[str, str]]
+    saved: Saved | None
+    way: Way
+    undo: bool
+    redo: bool
+    import_form: ImportForm
+
+
+def watering_page(
+    unit: Unit, view: View, words: Words, now: int, forms: Forms | None = None, *, may_edit: bool = True
+) -> WateringPage:
+    """All that the page shows; ``forms`` are those open by their place, refused ones with what was typed."""
+    plan, revision = unit.plan, unit.head_revision
+    assert plan.water is not None
+    forms = forms or {}
+    if may_edit and not plan.water.stations:
+        place = "station-new"  # the first question of an empty unit stands open
+        forms = {place: form_at(place, plan, revision.number, words), **forms}
+    found = unit_year(plan, view.year)
+    water, here = found.water, found.moment(now)
+    assert water is not None
+    assert here is not None
+    listed = numbered(found, words)
+    serious = [n for n in listed if n.finding.severity != "note"]
+    picture = [_picture(found, view, listed, now, narrow=narrow) for narrow in (False, True)]
+    return WateringPage(
+        unit=unit,
+        plan=plan,
+        revision=revision.number,
+        changed=_changed(plan, revision, words),
+        view=view,
+        findings=listed,
+        untold=len(found.findings) - len(listed),
+        worst=serious[0] if serious else None,
+        serious=serious,
+        notes=[n for n in listed if n.finding.severity == "note"],
+        sheet=picture[0],
+        sheet_turned=picture[1],
+        station=plan.water.stations[view.channel - 1].name if plan.water.stations else "",
+        strip=watering_strip(plan, here, words, now),
+        night=watering_night(found, view, words, now),
+        channels=[],
+        stations=station_rows(plan, water, forms),
+        station_new=forms.get("station-new"),
+        programs=program_rows(plan, water, listed, words, forms),
+        program_new=forms.get("program-new"),
+        wanted=bool(plan.water.stations),
+        entries=bool(plan.water.programs),
+        can_fit=water.season is not None,
+        usual_year=plan.water.climate == usual_climate(plan.site.latitude),
+        supply=supply_line(plan, words),
+        saved=_saved(water) if plan.water.programs else None,
+        way=way_of(unit, found, words, now, may_edit=may_edit),
+        undo=revision.parent_id is not None,
+        redo=revision.children.exists(),
+        import_form=forms.get("import") or ImportForm(initial={"revision": revision.number}),
+    )
+
+
+def _changed(plan: Plan, revision: PlanRevision, words: Words) -> str:
+    day, seconds = divmod(local_digits(plan, int(revision.at.timestamp())), DAY_S)
+    return f"{dated_text(day)}, {words.minute(seconds)}"
+
+
+def _picture(found: UnitYear, view: View, listed: list[Numbered], now: int, *, narrow: bool) -> str:
+    year = found.station_year(view.channel - 1)
+    if year is None:
+        return ""
+    today = local_digits(found.replay.plan, now) // DAY_S - year.first
+    return water_year_picture(
+        year,
+        marks=marks_of(listed, view.channel),
+        cursor=view.day - year.first,
+        today=today if 0 <= today < year.count else None,
+        narrow=narrow,
+    )
+
+
+def cubic_metres(litres: float) -> str:
+    """So much water as people say it: 340 litres; 12.4 m³."""
+    return f"{litres:,.0f} litres" if litres < 10_000 else f"{litres / 1000:,.1f} m³"
+
+
+def _saved(water: WaterYear) -> Saved:
+    saved = water.saved_litres
+    money = water.cost(saved)
+    return Saved(
+        used=cubic_metres(water.litres),
+        all_year=cubic_metres(water.all_year_litres),
+        saved=cubic_metres(saved) if saved >= 1 else "",
+        money=f"{money:,.2f}" if money is not None and saved >= 1 else "",
+    )
+
+
+def altered_lines(unit: Unit, form: StationForm | ProgramForm, year: int) -> list[str]:
+    """What a valid form alters in a year, and what it would newly be found fault with. Raises PlanError for too large a plan."""
+    changed = replace(form.edit(unit.plan), site=unit.plan.site)
+    check_plan(changed)
+    before, after = unit_year(unit.plan, year), unit_year(changed, year, mends=False)
+    lines: list[str] = []
+    if isinstance(form, ProgramForm) and form.program is not None and changed.water is not None:
+        lines.append(f"{capital(total_text(form.program, changed.water))}.")
+    if before.water is not None and after.water is not None:
+        lines += change_lines(before.water, after.water) or ["Alters nothing this year."]
+    known = {finding.facts.headline(form.words) for finding in before.findings}
+    found = [f.facts.headline(form.words) for f in after.findings if f.severity != "note"]
+    return lines + [f"{headline}." for headline in found if headline not in known][:MOST_NEW]

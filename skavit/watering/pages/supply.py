@@ -1,0 +1,193 @@
+"""Supply and rules: when water may flow, how much at once, what it costs, and the average year of the site."""
+
+from typing import Any
+
+from django import forms
+
+from skavit.core.ground.arrays import DAY_S
+from skavit.core.plan.days import DAILY, Days, Parity
+from skavit.core.plan.document import Plan
+from skavit.core.plan.times import ClockTime
+from skavit.core.plan.water import MONTHS, Climate, MasterValve
+from skavit.core.plan.water_edits import water_of, with_water
+from skavit.core.plan.window import Window
+from skavit.core.text.quantities import FLOW
+from skavit.core.text.wording import MONTHS as MONTH_NAMES
+from skavit.core.text.wording import Words
+from skavit.core.water.usual_climate import usual_climate
+from skavit.typed_fields import QuantityField, TimeField
+
+DATES = [("any", "any date"), ("odd", "odd dates only"), ("even", "even dates only"), ("house", "by the house number")]
+COUNTS = [("date", "each date by itself, midnight to midnight"), ("night", "a night goes by the date of its evening")]
+KEPT, ALWAYS, BETWEEN = "kept", "always", "between"
+
+
+class SupplyForm(forms.Form):
+    """What the customer, the council and the main allow."""
+
+    revision = forms.IntegerField(widget=forms.HiddenInput)
+    hours = forms.ChoiceField(
+        label="Water may flow", choices=[(ALWAYS, "at any time"), (BETWEEN, "not between two times of the day")],
+        widget=forms.RadioSelect, required=False,
+    )  # fmt: skip
+    dry_from = TimeField(label="Not from", required=False, help_text="Such as 9 am.")
+    dry_to = TimeField(label="until", required=False, help_text="Such as 8 pm.")
+    dates = forms.ChoiceField(label="Dates", choices=DATES, required=False)
+    house = forms.IntegerField(label="House number", required=False, min_value=1, max_value=99_999)
+    counts = forms.ChoiceField(label="After midnight", choices=COUNTS, required=False)
+    supply = QuantityField(
+        FLOW, label="Supply gives", required=False, help_text="In l/min at the pressure the heads need."
+    )
+    bucket = forms.FloatField(
+        label="Or a bucket of, litres", required=False, min_value=0.5, max_value=1000,
+        help_text="Tap fully open, nothing else running.",
+    )  # fmt: skip
+    seconds = forms.FloatField(label="was full after, seconds", required=False, min_value=1, max_value=3600)
+    price = forms.FloatField(
+        label="A cubic metre costs",
+        required=False,
+        min_value=0,
+        max_value=10_000,
+        help_text="Water and sewage, in your money.",
+    )
+    lead_s = forms.IntegerField(label="Master valve opens before, s", required=False, min_value=0, max_value=600)
+    lag_s = forms.IntegerField(label="and shuts after, s", required=False, min_value=0, max_value=600)
+    delay_s = forms.IntegerField(label="Pause between stations, s", required=False, min_value=0, max_value=3600)
+
+    RULES = ("dry_from", "dry_to", "dates", "house", "counts")
+    MAIN = ("supply", "bucket", "seconds", "price", "lead_s", "lag_s", "delay_s")
+
+    def __init__(self, *args: Any, plan: Plan, words: Words, revision: int, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        self.plan, water = plan, water_of(plan)
+        for kind, name in (("et0", "plants use"), ("rain", "rain")):
+            for month, label in enumerate(MONTH_NAMES, start=1):
+                self.fields[f"{kind}_{month}"] = forms.FloatField(
+                    label=f"{label}, {name}", required=False, min_value=0, max_value=50
+                )
+        climate = water.climate or usual_climate(plan.site.latitude)
+        self.initial = {
+            "revision": revision, **_rules_shown(water.allowed, words), "supply": _number(water.supply_l_min),
+            "price": water.price_m3, "lead_s": water.master_valve.lead_s or None, "lag_s": water.master_valve.lag_s or None,
+            "delay_s": water.station_delay_s or None,
+            **{f"et0_{month}": mm for month, mm in enumerate(climate.et0_mm_day, start=1)},
+            **{f"rain_{month}": mm for month, mm in enumerate(climate.rain_mm_day, start=1)},
+        }  # fmt: skip
+        if self.initial["hours"] == KEPT:
+            hours = self.fields["hours"]
+            hours.choices = [*hours.choices, (KEPT, "as it stands")]  # type: ignore[attr-defined]
+
+    @property
+    def rules(self) -> list[forms.BoundField]:
+        """The hours and the dates."""
+        return [self[name] for name in self.RULES]
+
+    @property
+    def main(self) -> list[forms.BoundField]:
+        """What the main gives, and what it costs."""
+        return [self[name] for name in self.MAIN]
+
+    @property
+    def months(self) -> list[tuple[str, forms.BoundField, forms.BoundField]]:
+        """The average year."""
+        return [(name, self[f"et0_{month}"], self[f"rain_{month}"]) for month, name in enumerate(MONTH_NAMES, start=1)]
+
+    @property
+    def usual(self) -> bool:
+        """Whether the average year is the stand-in of the latitude."""
+        climate = water_of(self.plan).climate
+        return climate is None or climate == usual_climate(self.plan.site.latitude)
+
+    def clean(self) -> dict[str, Any]:
+        """What belongs together."""
+        data = super().clean() or {}
+        if self.errors:
+            return data
+        if data.get("hours") == BETWEEN:
+            for name in ("dry_from", "dry_to"):
+                if data.get(name) is None:
+                    self.add_error(name, "Fill this in.")
+            if data.get("dry_from") is not None and data.get("dry_from") == data.get("dry_to"):
+                self.add_error("dry_to", "Accepted: another time than the first.")
+        if data.get("dates") == "house" and not data.get("house"):
+            self.add_error("house", "Fill this in: odd numbers water on odd dates.")
+        if bool(data.get("bucket")) != bool(data.get("seconds")):
+            self.add_error("seconds" if data.get("bucket") else "bucket", "Fill this in: the bucket and its seconds.")
+        return data
+
+    def edit(self, plan: Plan) -> Plan:
+        """The plan with what the valid form says."""
+        data = self.cleaned_data
+        water = water_of(plan)
+        flow = data["bucket"] * 60 / data["seconds"] if data.get("bucket") else data.get("supply")
+        allowed = water.allowed if data.get("hours") == KEPT else self._allowed(data)
+        return with_water(
+            plan,
+            allowed=allowed,
+            supply_l_min=None if flow is None else round(flow, 2),
+            price_m3=data.get("price"),
+            master_valve=MasterValve(lead_s=data.get("lead_s") or 0, lag_s=data.get("lag_s") or 0),
+            station_delay_s=data.get("delay_s") or 0,
+            climate=Climate(et0_mm_day=_twelve(data, "et0"), rain_mm_day=_twelve(data, "rain")),
+        )
+
+    def _allowed(self, data: dict[str, Any]) -> tuple[Window, ...] | None:
+        dates = data.get("dates") or "any"
+        if dates == "house":
+            dates = "odd" if data["house"] % 2 else "even"
+        days: Days = DAILY if dates == "any" else Parity(odd=dates == "odd")
+        if data.get("hours") != BETWEEN:
+            return None if days == DAILY else (_window(0, DAY_S, days),)
+        return _free(data["dry_from"], data["dry_to"], days, by_night=data.get("counts") == "night")
+
+
+def _window(first: int, last: int, days: Days) -> Window:
+    return Window(start=ClockTime(first), to=ClockTime(last), days=days, ends_next_day=last <= first)
+
+
+def _free(dry_from: int, dry_to: int, days: Days, *, by_night: bool) -> tuple[Window, ...]:
+    """The windows that a dry stretch of the day leaves."""
+    if dry_from > dry_to:  # dry over midnight
+        return (_window(dry_to, dry_from, days),)
+    if by_night or days == DAILY:
+        return (_window(dry_to, dry_from, days),)
+    parts = [(0, dry_from), (dry_to, DAY_S)]
+    return tuple(_window(a, b, days) for a, b in parts if a < b)
+
+
+def _rules_shown(allowed: tuple[Window, ...] | None, words: Words) -> dict[str, Any]:
+    """The fields that show when water may flow; kept as it stands where no form says it."""
+    if allowed is None:
+        return {"hours": ALWAYS, "dates": "any", "counts": "date"}
+    first = allowed[0] if allowed else None
+    dates = _dates_of(first.days) if first else None
+    if first is None or dates is None or any(w.days != first.days for w in allowed):
+        return {"hours": KEPT, "dates": "any", "counts": "date"}
+    whole = _window(0, DAY_S, first.days)
+    if allowed == (whole,):
+        return {"hours": ALWAYS, "dates": dates, "counts": "date"}
+    ends = {*(w.start for w in allowed), *(w.to for w in allowed)} - {ClockTime(0), ClockTime(DAY_S)}
+    times = sorted(at.seconds for at in ends if isinstance(at, ClockTime))
+    if len(times) == 2 and len(ends) == 2:
+        for dry in ((times[0], times[1]), (times[1], times[0])):
+            for by_night in (False, True):
+                if _free(*dry, first.days, by_night=by_night) == allowed:
+                    return {
+                        "hours": BETWEEN, "dates": dates, "counts": "night" if by_night else "date",
+                        "dry_from": words.clock(dry[0]), "dry_to": words.clock(dry[1]),
+                    }  # fmt: skip
+    return {"hours": KEPT, "dates": "any", "counts": "date"}
+
+
+def _dates_of(days: Days) -> str | None:
+    if days == DAILY:
+        return "any"
+    return ("odd" if days.odd else "even") if isinstance(days, Parity) else None
+
+
+def _twelve(data: dict[str, Any], kind: str) -> tuple[float, ...]:
+    return tuple(data.get(f"{kind}_{month}") or 0.0 for month in range(1, MONTHS + 1))
+
+
+def _number(value: float | None) -> str:
+    return "" if value is None else f"{value:g}"

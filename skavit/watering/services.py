@@ -1,0 +1,56 @@
+"""What is done to a watering unit beyond an edit of its plan: programs made from what the plants need."""
+
+from skavit.core.ground.errors import SkavitError
+from skavit.core.plan.document import Plan
+from skavit.core.text.wording import count
+from skavit.core.water.fitting import WaterLoss, fit_water
+from skavit.crews.models import Membership
+from skavit.now import year_at
+from skavit.units.models import PlanRevision, Unit
+from skavit.units.services.revisions import edit
+
+# A fit of so many stations takes some seconds at most.
+STATIONS_AT_ONCE = 48
+
+
+class CannotFit(SkavitError):
+    """Nothing can be fitted yet."""
+
+
+def fit_programs(
+    unit: Unit, membership: Membership, base: int, *, now: int
+) -> tuple[PlanRevision, tuple[WaterLoss, ...]]:
+    """Make the programs from the stations in place; gives what they cannot hold too. Raises :class:`CannotFit`."""
+    losses: list[WaterLoss] = []
+
+    def change(plan: Plan) -> Plan:
+        water = plan.water
+        if water is None or not water.stations:
+            raise CannotFit("There is no station yet. Accepted: at least one, with what grows there.")
+        if water.climate is None:
+            raise CannotFit("The average year is not known. Accepted: its twelve months, at Supply and rules.")
+        if len(water.stations) > STATIONS_AT_ONCE:
+            raise CannotFit(
+                f"{len(water.stations)} stations are too many to fit at once. Accepted: {STATIONS_AT_ONCE}."
+            )
+        found = fit_water(plan, year_at(plan.site, now))
+        losses.extend(found.losses)
+        return found.plan
+
+    revision = edit(unit, membership, base, change, "programs fitted", now=now)
+    return revision, tuple(losses)
+
+
+def fit_lines(plan: Plan, losses: tuple[WaterLoss, ...]) -> list[str]:
+    """What a fit made and what it could not hold, a line each."""
+    water = plan.water
+    assert water is not None
+    made = f"{count(len(water.programs), 'program')} for {count(len(water.stations), 'station')}."
+    if not losses:
+        return [f"{made} Every station keeps its plants well in the average year."]
+    lines = [f"{made} Not everything can be held:"]
+    for loss in losses:
+        name = f"{water.stations[loss.station - 1].name}: " if loss.station else ""
+        reason = loss.reason if loss.reason.startswith(name.rstrip(": ") or "\0") else f"{name}{loss.reason}"
+        lines.append(f"{reason[:1].upper()}{reason[1:]}. Nearest: {loss.nearest}.")
+    return lines

@@ -1,0 +1,150 @@
+"""What is done on a watering unit's page: each parses, authorises, calls one service, shows the work region anew."""
+
+from http import HTTPStatus
+
+from django.contrib import messages
+from django.http import Http404, HttpResponse
+from django.shortcuts import redirect, render
+from django.views.decorators.http import require_GET, require_http_methods, require_POST
+
+from skavit.core.ground.errors import SkavitError
+from skavit.core.plan import water_edits
+from skavit.core.text.told import told
+from skavit.crews.access import editors, members
+from skavit.crews.request import CrewRequest
+from skavit.typed_fields import with_hidden
+from skavit.units.models import Unit
+from skavit.units.pages.plan.acting import apply, edit_unit, show
+from skavit.units.pages.posted import revision
+from skavit.units.pages.side import side
+from skavit.units.pages.view import chosen_view
+from skavit.units.results import unit_year
+from skavit.units.selectors import unit_of
+from skavit.units.services import revisions
+from skavit.watering import services
+from skavit.watering.pages.comparing import saved_page
+from skavit.watering.pages.night import watering_night
+from skavit.watering.pages.page import altered_lines
+from skavit.watering.pages.rows import form_at
+from skavit.watering.pages.supply import SupplyForm
+
+
+def _watering(request: CrewRequest, pk: int) -> Unit:
+    """One of the crew's units that waters; 404 for any other."""
+    unit = unit_of(request.crew, pk)
+    if unit.plan.water is None:
+        raise Http404(pk)
+    return unit
+
+
+@members
+@require_GET
+def night(request: CrewRequest, pk: int) -> HttpResponse:
+    """The cursor's night alone."""
+    unit = _watering(request, pk)
+    view = chosen_view(unit.plan, request.GET, request.now)
+    found = watering_night(unit_year(unit.plan, view.year), view, request.words, request.now)
+    return render(request, "watering/_night.html", {"night": found, "unit": unit, "view": view, "oob": True})
+
+
+@editors
+@require_http_methods(["GET", "POST"])
+def row(request: CrewRequest, pk: int, place: str) -> HttpResponse:
+    """The form of a station or a program, for opening it in its place; and what it says, kept."""
+    unit = _watering(request, pk)
+    typed = request.POST if request.method == "POST" else None
+    view = chosen_view(unit.plan, typed or request.GET, request.now)
+    shown = revision(request.GET) if "revision" in request.GET else unit.head_revision.number
+    form = form_at(place, unit.plan, shown, request.words, typed)
+    if typed is None:
+        return render(request, "watering/_form.html", {"unit": unit, "form": form, "view": view})
+    if revisions.overtaken(unit, revision(typed)):
+        form.overtaken = True
+        with_hidden(form, "revision", unit.head_revision.number)
+        messages.warning(request, str(revisions.StaleEdit(unit.head_revision)))
+        return show(request, unit, forms={place: form}, status=HTTPStatus.CONFLICT)
+    if not form.is_valid():
+        return show(request, unit, forms={place: form}, status=HTTPStatus.UNPROCESSABLE_ENTITY)
+    base = form.cleaned_data["revision"]
+    return apply(
+        request,
+        unit,
+        lambda: revisions.edit(unit, request.membership, base, form.edit, form.note, now=request.now),
+        forms={place: form},
+    )
+
+
+@editors
+@require_POST
+def preview(request: CrewRequest, pk: int, place: str) -> HttpResponse:
+    """What the row would alter this year if it were kept as typed; nothing where it cannot be read yet."""
+    unit = _watering(request, pk)
+    view = chosen_view(unit.plan, request.POST, request.now)
+    form = form_at(place, unit.plan, unit.head_revision.number, request.words, request.POST)
+    altered = altered_lines(unit, form, view.year) if form.is_valid() else []
+    return render(request, "units/plan/_preview.html", {"altered": altered, "valid": form.is_valid()})
+
+
+@editors
+@require_POST
+def station_remove(request: CrewRequest, pk: int, index: int) -> HttpResponse:
+    """Take a station out, with its runs."""
+    return edit_unit(request, pk, lambda plan: water_edits.remove_station(plan, index), "station removed")
+
+
+@editors
+@require_POST
+def station_copy(request: CrewRequest, pk: int, index: int) -> HttpResponse:
+    """One more station like it."""
+    return edit_unit(request, pk, lambda plan: water_edits.copy_station(plan, index), "station copied")
+
+
+@editors
+@require_POST
+def program_remove(request: CrewRequest, pk: int, index: int) -> HttpResponse:
+    """Clear a program."""
+    return edit_unit(request, pk, lambda plan: water_edits.remove_program(plan, index), "program cleared")
+
+
+@editors
+@require_POST
+def fit(request: CrewRequest, pk: int) -> HttpResponse:
+    """Make the programs from the stations, and say what is lost."""
+    unit, base = _watering(request, pk), revision(request.POST)
+
+    def action() -> None:
+        made, losses = services.fit_programs(unit, request.membership, base, now=request.now)
+        for line in services.fit_lines(made.plan, losses):
+            messages.add_message(request, messages.WARNING if losses else messages.SUCCESS, line)
+
+    return apply(request, unit, action)
+
+
+@editors
+@require_http_methods(["GET", "POST"])
+def supply(request: CrewRequest, pk: int) -> HttpResponse:
+    """Supply and rules: when water may flow, how much at once, the average year."""
+    unit = _watering(request, pk)
+    form = SupplyForm(request.POST or None, plan=unit.plan, words=request.words, revision=unit.head_revision.number)
+    if request.method == "POST" and form.is_valid():
+        base = form.cleaned_data["revision"]
+        try:
+            revisions.edit(unit, request.membership, base, form.edit, "supply and rules", now=request.now)
+        except revisions.StaleEdit as stale:
+            form.add_error(None, str(stale))
+            with_hidden(form, "revision", stale.now.number)
+        except SkavitError as error:
+            form.add_error(None, told(error))
+        else:
+            return redirect("unit", pk=pk)
+    status = HTTPStatus.UNPROCESSABLE_ENTITY if form.is_bound else HTTPStatus.OK
+    return side(request, "watering/supply.html", unit, "wanted", {"form": form}, status)
+
+
+@members
+@require_GET
+def saved(request: CrewRequest, pk: int) -> HttpResponse:
+    """What the year uses beside other ways of watering, in litres, dry days and money."""
+    unit = _watering(request, pk)
+    view = chosen_view(unit.plan, request.GET, request.now)
+    return side(request, "watering/saved.html", unit, "checked", {"page": saved_page(unit, view.year), "view": view})
