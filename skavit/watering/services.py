@@ -1,7 +1,11 @@
 """What is done to a watering unit beyond an edit of its plan: programs made from what the plants need."""
 
+import numpy as np
+
 from skavit.core.ground.errors import SkavitError
+from skavit.core.plan.days import Calendar
 from skavit.core.plan.document import Plan
+from skavit.core.plan.water import Station, Water
 from skavit.core.text.wording import count
 from skavit.core.water.fitting import WaterLoss, fit_water
 from skavit.crews.models import Membership
@@ -9,6 +13,8 @@ from skavit.now import year_at
 from skavit.units.models import PlanRevision, Unit
 from skavit.units.services.revisions import edit
 
+DAYS_LOOKED_AT = 4 * 365  # leap years do not matter
+NEAR_A_WEEK = 0.4
 # A fit of so many stations takes some seconds at most.
 STATIONS_AT_ONCE = 48
 
@@ -46,11 +52,24 @@ def fit_lines(plan: Plan, losses: tuple[WaterLoss, ...]) -> list[str]:
     water = plan.water
     assert water is not None
     made = f"{count(len(water.programs), 'program')} for {count(len(water.stations), 'station')}."
+    asked = [line for number, station in enumerate(water.stations) if (line := _asked(water, number, station))]
     if not losses:
-        return [f"{made} Every station keeps its plants well in the average year."]
+        return [f"{made} Every station keeps its plants well in the average year.", *asked]
     lines = [f"{made} Not everything can be held:"]
     for loss in losses:
         name = f"{water.stations[loss.station - 1].name}: " if loss.station else ""
         reason = loss.reason if loss.reason.startswith(name.rstrip(": ") or "\0") else f"{name}{loss.reason}"
         lines.append(f"{reason[:1].upper()}{reason[1:]}. Nearest: {loss.nearest}.")
-    return lines
+    return lines + asked
+
+
+def _asked(water: Water, number: int, station: Station) -> str:
+    """What becomes of a number of waterings a week that somebody asked for; empty where it is held, or none was asked for."""
+    program = next((p for p in water.programs if any(run.station == number + 1 for run in p.runs)), None)
+    if station.per_week is None or program is None:
+        return ""
+    days = np.arange(DAYS_LOOKED_AT)
+    often = int(program.days.matches(Calendar(days)).sum()) / DAYS_LOOKED_AT * 7
+    if abs(often - station.per_week) < NEAR_A_WEEK:
+        return ""
+    return f"{station.name}: asked for {count(station.per_week, 'time')} a week, waters {often:.1f} times: no days that water may flow on come nearer."

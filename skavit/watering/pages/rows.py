@@ -115,9 +115,7 @@ def station_rows(plan: Plan, year: WaterYear, forms: Forms) -> list[StationRow]:
     return rows
 
 
-def program_rows(
-    plan: Plan, year: WaterYear, findings: list[Numbered], words: Words, forms: Forms
-) -> list[ProgramRow]:
+def program_rows(plan: Plan, year: WaterYear, findings: list[Numbered], words: Words, forms: Forms) -> list[ProgramRow]:
     """The programs in order, each with what it comes to."""
     water = water_of(plan)
     rows = []

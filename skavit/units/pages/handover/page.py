@@ -7,13 +7,26 @@ from skavit.core.kinds import Kind
 from skavit.core.plan.document import Plan
 from skavit.core.plan.overrides import Mode, Setting
 from skavit.core.sheet.handing_over import mode_words
-from skavit.core.simulation.handover import ChannelHandover, Prospect, handover, prospects, test_sequence, warnings
+from skavit.core.sheet.watering import minutes_text
+from skavit.core.simulation.handover import (
+    ChannelHandover,
+    Prospect,
+    handover,
+    look_ahead,
+    prospects,
+    test_sequence,
+    warnings,
+)
 from skavit.core.text.wording import Words, capital, weekday_date
+from skavit.core.water.moment import moment
+from skavit.core.water.year import water_year
 from skavit.now import local_digits
 from skavit.units.models import Unit
 from skavit.units.pages.handover.forms import LeavingForm
 from skavit.units.pages.numbered import slot_words
 from skavit.units.pages.setting_words import setting_text
+
+NEXT_STARTS, LOOKED_AT = 3, 60  # that are told of each program, and among which they are looked for
 
 
 def has_setting(setting: Setting, kind: Kind | None) -> bool:
@@ -66,6 +79,8 @@ def handover_page(unit: Unit, form: LeavingForm, words: Words, now: int) -> Hand
     plan = unit.plan
     at, now = now, form.instant(plan, now)
     words = words if plan.unit.keyings else slot_words(plan, words)
+    if plan.water is not None:
+        return _of_water(unit, form, words, at, now)
     leaving = handover(plan, now)
     kind = unit.core_kind
     return HandoverPage(
@@ -95,6 +110,53 @@ def handover_page(unit: Unit, form: LeavingForm, words: Words, now: int) -> Hand
             cover_switches=kind is None or kind.cover_switches,
             has_random=kind is not None and kind.modes is not None and bool(kind.modes.word("random")),
         ),
+    )
+
+
+def _of_water(unit: Unit, form: LeavingForm, words: Words, at: int, now: int) -> HandoverPage:
+    """The same of a unit that waters: what each program does, and its next starts."""
+    plan, kind = unit.plan, unit.core_kind
+    water = plan.water
+    assert water is not None
+    year = water_year(look_ahead(plan, now))
+    assert year is not None
+    auto = mode_words(kind, "auto")
+    has = kind.watering if kind else None
+    rows = []
+    for number, program in enumerate(water.programs):
+        here = moment(year.stack, now, LOOKED_AT)
+        running = [turn for turn in here.running if turn.program == number]
+        coming = [each for each in here.following if each.program == number][:NEXT_STARTS]
+        names = ", ".join(water.stations[turn.station].name for turn in running)
+        rows.append(
+            HandoverRow(
+                name=f"Program {program.name}",
+                state="RUNS" if running else "OFF",
+                leave=auto,
+                back=f"{names} until {_when(plan, max(turn.off for turn in running), words)}." if running
+                else f"If a test runs a station: stop it, and back to {auto}.",
+                differs="",
+                next=[
+                    (_when(plan, each.begin, words), "starts", minutes_text((each.end - each.begin) / 60))
+                    for each in coming
+                ],
+                prospects=[],
+            )
+        )  # fmt: skip
+    counts = "each station by itself" if has and has.stations_each else "the whole program"
+    off = has.off_mark if has else "OFF"
+    return HandoverPage(
+        unit=unit,
+        form=form,
+        when=_when(plan, now, words),
+        is_now=at == now,
+        rows=rows,
+        test=(
+            "Run station 1 by hand: its heads come up, and a number counts down on the display.",
+            f"The display counts down {counts}; some show the next start in between: it must be the one above.",
+            f"Stop it. {auto} stands on the display, and {off} does not.",
+        ),
+        warnings=("Water on paths, and heads that come up under people: look before you run a station.",),
     )
 
 

@@ -3,6 +3,7 @@
 import json
 from dataclasses import dataclass, replace
 
+from skavit.charts.water_year import water_year_picture
 from skavit.charts.year_sheet import OFF_THE_SHEET, year_sheet
 from skavit.core.ground.arrays import DAY_S
 from skavit.core.kinds import Kind as CoreKind
@@ -13,7 +14,7 @@ from skavit.core.text.wording import SHORT_DAYS, Words, weekday_date
 from skavit.now import local_digits, year_at
 from skavit.units.models import Unit
 from skavit.units.pages.numbered import numbered
-from skavit.units.results import unit_year
+from skavit.units.results import UnitYear, unit_year
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -101,8 +102,16 @@ def sheet_page(unit: Unit, words: Words, now: int) -> SheetPage:
         clock_runs=json.dumps(clock_runs(plan, now)),
         twelve=words.twelve_hour,
         printed=f"{weekday_date(local_digits(plan, now) // DAY_S)}, {_clock(plan, now, words)}",
-        sheet=year_sheet(found.year_of(0), marks=[], cursor=OFF_THE_SHEET, today=None, words=words),
+        sheet=_picture(found, words),
     )
+
+
+def _picture(found: UnitYear, words: Words) -> str:
+    """The year at a glance, for paper; empty where nothing can be drawn."""
+    if found.water is None:
+        return year_sheet(found.year_of(0), marks=[], cursor=OFF_THE_SHEET, today=None, words=words)
+    year = found.station_year(0)
+    return water_year_picture(year, marks=[], cursor=OFF_THE_SHEET, today=None) if year else ""
 
 
 def _row(number: int, step: Step, ticked: set[str], plan: Plan, words: Words, now: int) -> SheetRow:
