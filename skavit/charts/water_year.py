@@ -1,7 +1,8 @@
 """The year of a watering unit's station: need, rain and what is given by the month, and below it the soil's water day by day."""
 
+import math
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -16,7 +17,10 @@ MOST_SIGNS = 24
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class StationYear:
-    """What is drawn: months in mm, January first, and the soil at each date's end."""
+    """What is drawn: months in mm, January first, and the soil at each date's end.
+
+    Where the need is not known, ``given`` is in litres, and of need, rain and soil there is nothing.
+    """
 
     first: int  # day number of 1 January
     count: int
@@ -25,7 +29,11 @@ class StationYear:
     given: Floats
     depletion: Floats  # (count,), mm below full
     ready_mm: float  # what may be used before the plants suffer
-    litres: Floats | None = None  # (12,)
+
+    @property
+    def known(self) -> bool:
+        """Whether the need is known."""
+        return self.depletion.size > 0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -60,12 +68,14 @@ def water_year_picture(
 ) -> str:
     """The picture as an SVG element; ``cursor`` and ``today`` are dates from 0."""
     paper = NARROW if narrow else WIDE
+    if not year.known:
+        paper = replace(paper, soil=0.0, between=0.0)
     ident = paper.name
     per_day = paper.plot / year.count
     inner = [
         hatch(ident),
         _bars(year, paper, per_day),
-        _soil(year, paper, per_day, ident),
+        _soil(year, paper, per_day, ident) if year.known else "",
         month_ticks(year.first, paper.left, per_day, paper.bottom, every=paper.months),
     ]
     if today is not None:
@@ -93,10 +103,8 @@ def _upright(paper: _Paper, along: float, class_: str) -> str:
 
 def _scale(top: float) -> float:
     """A round number of millimetres between lines, so that there are three or four."""
-    for step in (1.0, 2.0, 5.0, 10.0, 20.0, 25.0, 50.0, 100.0, 200.0, 500.0):
-        if top / step <= 4:
-            return step
-    return 1000.0
+    step: float = 10.0 ** math.floor(math.log10(top / 4))
+    return next(step * times for times in (1, 2, 5, 10) if top / (step * times) <= 4)
 
 
 def _bars(year: StationYear, paper: _Paper, per_day: float) -> str:
@@ -109,7 +117,7 @@ def _bars(year: StationYear, paper: _Paper, per_day: float) -> str:
         y = end - level * per_mm
         parts.append(element("line", x1=paper.left, x2=paper.left + paper.plot, y1=y, y2=y, class_="curve-rule"))
         parts.append(text(f"{level:.0f}", paper.left - 8, y + 4.5, "axis", "end"))
-    parts.append(text("mm", paper.left - 8, end + 4.5, "axis", "end"))
+    parts.append(text("mm" if year.known else "litres", paper.left - 8, end + 4.5, "axis", "end"))
     starts = [*month_starts(year.first), year.count]
     for month in range(12):
         a, b = (paper.left + column * per_day for column in starts[month : month + 2])
@@ -119,7 +127,9 @@ def _bars(year: StationYear, paper: _Paper, per_day: float) -> str:
         parts.append(element("rect", x=x, y=end - rain, width=wide, height=rain, class_="rain"))
         if given > 0:
             parts.append(element("rect", x=x, y=end - rain - given, width=wide, height=given, class_="water"))
-        parts.append(element("path", d=f"M{num(a + pad / 3)} {num(end - need)}H{num(b - pad / 3)}", class_="need-line"))
+        if year.known:
+            across = f"M{num(a + pad / 3)} {num(end - need)}H{num(b - pad / 3)}"
+            parts.append(element("path", d=across, class_="need-line"))
         if paper.numbers and given > 0:
             inside = given > 18
             y = end - rain - given + (15 if inside else -4)
@@ -153,9 +163,10 @@ def _soil(year: StationYear, paper: _Paper, per_day: float, ident: str) -> str:
         element("path", d=bars, class_="alarm-hatch", fill=f"url(#{ident}-hatch)") if bars else "",
         element("line", x1=left, x2=right, y1=line, y2=line, class_="dry-line"),
         element("path", d=f"M{path}", class_="curve curve-soil"),
-        text("full", left - 8, top + 11, "axis", "end"),
-        text("dry", left - 8, line + 4.5, "axis", "end"),
     ]
+    if left:
+        parts.append(text("full", left - 8, top + 11, "axis", "end"))
+        parts.append(text("dry", left - 8, line + 4.5, "axis", "end"))
     return "".join(parts)
 
 
@@ -200,8 +211,9 @@ def water_thumbnail(year: StationYear, ident: str) -> str:
         x = column * per_day + 2
         parts.append(element("rect", x=x, y=42 - rain, width=11, height=rain, class_="rain"))
         parts.append(element("rect", x=x, y=42 - rain - given, width=11, height=given, class_="water"))
-        parts.append(element("path", d=f"M{num(x - 1)} {num(42 - need)}h13", class_="need-line"))
-    parts.append(_soil(year, paper, per_day, ident))
+        if year.known:
+            parts.append(element("path", d=f"M{num(x - 1)} {num(42 - need)}h13", class_="need-line"))
+    parts.append(_soil(year, paper, per_day, ident) if year.known else "")
     inner = "".join(parts)
     return element(
         "svg", inner, class_="year-thumb water-thumb", viewBox="0 0 188 84", preserveAspectRatio="none",

@@ -9,6 +9,7 @@ from skavit.background.models import Job
 from skavit.core.findings import Severity, read_kept
 from skavit.core.ground.arrays import DAY_S
 from skavit.core.text.wording import Words, weekday_date
+from skavit.core.water.moment import Moment
 from skavit.crews.models import Crew
 from skavit.now import site_digits, year_at
 from skavit.round.listing import Asked, SiteCount, counted, picked, units_in, walked
@@ -17,7 +18,7 @@ from skavit.round.teaching import TeachingStep, first_steps
 from skavit.sites.models import Site
 from skavit.sites.selectors import sites_at_work
 from skavit.units.models import Unit
-from skavit.units.results import CALCULATION, is_fresh, kept_words, leaving_now
+from skavit.units.results import CALCULATION, is_fresh, kept_words, leaving_now, moment_now
 from skavit.units.selectors import units_at_work
 
 # The state of this very minute is worked out for so many units at most; lists never compute more.
@@ -159,6 +160,9 @@ def _listed(
 
 def _live(card: Card, words: Words, now: int) -> Live:
     """What the unit does at this minute, and when it next switches."""
+    here = moment_now(card.unit, now)
+    if here is not None:
+        return _watering(card, here, words)
     leaving = leaving_now(card.unit, now)
     wrong = next((c for c in leaving if c.actual != c.wanted), None)
     if wrong is not None:
@@ -170,3 +174,14 @@ def _live(card: Card, words: Words, now: int) -> Live:
     digits = site_digits(card.unit.site.place, at)
     day = weekday_date(digits // DAY_S)
     return Live(when=words.minute(digits % DAY_S), what=f"{'on' if on else 'off'}, {day}")
+
+
+def _watering(card: Card, here: Moment, words: Words) -> Live:
+    """What a unit that waters does at this minute, and when it next starts."""
+    water = card.unit.plan.water
+    if here.running and water is not None:
+        return Live(when="now", what=f"{water.stations[here.running[0].station].name} running")
+    if not here.following:
+        return Live(when="–", what="nothing waters")
+    digits = site_digits(card.unit.site.place, here.following[0].begin)
+    return Live(when=words.minute(digits % DAY_S), what=f"waters, {weekday_date(digits // DAY_S)}")

@@ -13,6 +13,7 @@ from skavit.crews.models import Crew, Membership, Role, User
 from skavit.crews.names import looks_of
 from skavit.now import read_now
 from skavit.sites.services import save_site
+from skavit.units import demo_water
 from skavit.units.services import revisions
 from skavit.units.services.units import choose_kind, create_unit
 
@@ -41,8 +42,9 @@ class DemoUnit:
     timezone: str = BAY
     unit: str
     whereabouts: str
-    channels: dict[str, list[Row]]
-    entries: list[Row]
+    channels: dict[str, list[Row]] = field(default_factory=dict)
+    entries: list[Row] = field(default_factory=list)
+    water: Row = field(default_factory=dict)
     clock: Row = field(default_factory=dict)
     limits: Row = field(default_factory=dict)
     on_return: str = "computes"
@@ -201,6 +203,53 @@ UNITS = (
         channels={"Pier lamps": [_window("sunset", "sunrise")]},
         entries=[_entry("on", "sunset"), _entry("off", "sunrise")],
     ),
+    DemoUnit(
+        site="Ridge park",
+        latitude=-39.57,
+        longitude=176.88,
+        unit="Pitches",
+        whereabouts="cabinet behind the clubrooms",
+        kind="park-controller-48-stations",
+        water=demo_water.SPORTS_GROUND,
+    ),
+    # At 140 % its second start waits for the first.
+    DemoUnit(
+        site="Quay terrace",
+        latitude=-39.48,
+        longitude=176.90,
+        unit="Tubs and herbs",
+        whereabouts="service cupboard, top shelf",
+        kind="garden-controller-eight-stations",
+        water=demo_water.TERRACE,
+    ),
+    DemoUnit(
+        site="Cuttings tunnel",
+        latitude=-39.61,
+        longitude=176.85,
+        unit="Bench mist",
+        whereabouts="post inside the door",
+        kind="park-controller-48-stations",
+        water=demo_water.TUNNEL,
+    ),
+    # Too dry in summer: its run times are last spring's.
+    DemoUnit(
+        site="Ferry cottage",
+        latitude=-39.47,
+        longitude=176.87,
+        unit="Garden tap",
+        whereabouts="tap by the back step",
+        kind="tap-timer-two-outlets",
+        water=demo_water.TAP,
+    ),
+    DemoUnit(
+        site="Marine verge",
+        latitude=-39.50,
+        longitude=176.92,
+        unit="Verge valve",
+        whereabouts="valve box at the crossing",
+        kind="light-powered-valve-controller-one-station",
+        water=demo_water.VERGE,
+    ),
 )
 
 
@@ -223,7 +272,7 @@ def plan_of(demo: DemoUnit) -> Plan:
             "entries": demo.entries,
         },
         "channels": [{"name": name, "windows": windows} for name, windows in demo.channels.items()],
-    }
+    } | ({"water": demo.water} if demo.water else {})
     return read_plan(Node(document))
 
 
@@ -254,12 +303,13 @@ def load(password: str) -> bool:
         for demo in UNITS:
             place = {"latitude": demo.latitude, "longitude": demo.longitude, "timezone": demo.timezone}
             site = save_site(member, None, {"name": demo.site, **place})
+            kind = next((kind for kind in shipped_kinds() if kind.slug == demo.kind), None)
             unit = create_unit(
-                member, site, name=demo.unit, whereabouts=demo.whereabouts, channels=list(demo.channels), now=now
-            )
+                member, site, name=demo.unit, whereabouts=demo.whereabouts, channels=list(demo.channels), now=now,
+                kind=kind if demo.water else None,
+            )  # fmt: skip
             plan = plan_of(demo)
             revisions.edit(unit, member, unit.head_revision.number, partial(_taken, plan), "demo plan", now=now)
-            for kind in shipped_kinds():
-                if kind.slug == demo.kind:
-                    choose_kind(unit, member, unit.head_revision.number, kind, None, now=now)
+            if kind is not None:
+                choose_kind(unit, member, unit.head_revision.number, kind, None, now=now)
     return True

@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass, replace
-from datetime import date
+from datetime import date, timedelta
 from functools import cached_property
 from importlib.metadata import version
 from threading import BoundedSemaphore, Lock, RLock
@@ -25,7 +25,8 @@ from skavit.core.memory.naming import slot_names
 from skavit.core.plan.document import Plan
 from skavit.core.plan.keyings import stretches
 from skavit.core.plan.sun_settings import SunSettings
-from skavit.core.simulation.handover import ChannelHandover, handover, look_ahead, shows_next
+from skavit.core.plan.times import day_of
+from skavit.core.simulation.handover import SOON_DAYS, ChannelHandover, handover, look_ahead, shows_next
 from skavit.core.simulation.replay import Replay, replay
 from skavit.core.site.clock import WallClock
 from skavit.core.text.wording import YEAR_DAYS, Words
@@ -71,14 +72,20 @@ class UnitYear:
         return water_year(self.picture)
 
     def station_year(self, station: int) -> StationYear | None:
-        """A station (from 0) for its picture; None where its need is not known."""
-        water = self.water
-        season, months = (water.season, water.by_month(station)) if water else (None, None)
-        if season is None or months is None:
+        """A station (from 0) for its picture: its litres where its need is not known; None where there is no station."""
+        water, count = self.water, self.replay.last - self.replay.first + 1
+        if water is None or not water.stack.water.stations:
             return None
+        season, months = water.season, water.by_month(station)
+        if season is None or months is None:
+            none = np.zeros(12)
+            return StationYear(
+                first=self.replay.first, count=count, need=none, rain=none, given=water.litres_by_month(station),
+                depletion=np.zeros(0), ready_mm=0.0,
+            )  # fmt: skip
         return StationYear(
             first=self.replay.first,
-            count=self.replay.last - self.replay.first + 1,
+            count=count,
             need=months.need,
             rain=months.rain,
             given=months.given,
@@ -289,6 +296,20 @@ def leaving_now(unit: Unit, now: int) -> tuple[ChannelHandover, ...]:
         if found is not None:
             return found.leaving(now)
     return handover(unit.plan, now)
+
+
+def moment_now(unit: Unit, now: int) -> Moment | None:
+    """What a watering unit does at this moment and within a fortnight, for a list; None where it does not water."""
+    plan = unit.plan
+    if plan.water is None:
+        return None
+    with _LOOKING:
+        found = _KEPT.get((plan.content_hash(), year_at(unit.site.place, now)))
+    if found is not None:
+        return found.moment(now)
+    today = day_of(site_digits(plan.site, now) // DAY_S)
+    water = water_year(replay(plan, today, today + timedelta(days=SOON_DAYS)))
+    return None if water is None else moment(water.stack, now)
 
 
 def keep_result(unit: Unit, now: int) -> YearResult:

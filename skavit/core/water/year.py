@@ -5,10 +5,10 @@ from functools import cached_property
 
 import numpy as np
 
-from skavit.core.ground.arrays import Floats
+from skavit.core.ground.arrays import DAY_S, Floats
 from skavit.core.plan.water import HUNDRED, MONTHS
 from skavit.core.simulation.replay import Replay
-from skavit.core.water.soil import Season, average_season, counted_rain, potential_mm
+from skavit.core.water.soil import Season, average_season, counted_rain, months_of, potential_mm
 from skavit.core.water.stack import Stack, stack
 
 LITRES_M3 = 1000
@@ -64,6 +64,17 @@ class WaterYear:
         """What so much water costs, in the site's money; None where its price is not known."""
         price = self.stack.water.price_m3
         return None if price is None else litres / LITRES_M3 * price
+
+    def litres_by_month(self, station: int) -> Floats:
+        """What flows through a station (from 0) in each month, January first; shape (12,)."""
+        found, run = self.stack, self.stack.run
+        spans = found.stations[station]
+        months = months_of(run.site_clock.digits(spans.on) // DAY_S)
+        minutes = (spans.off - spans.on) / 60
+        litres: Floats = (
+            np.bincount(months, weights=minutes, minlength=MONTHS) * found.water.stations[station].flow_l_min
+        )
+        return litres
 
     def dry_days(self, station: int) -> int:
         """How many dates a station (from 0) ends too dry; 0 where that is not known."""
