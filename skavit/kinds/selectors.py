@@ -8,6 +8,7 @@ from django.shortcuts import get_object_or_404
 
 from skavit.core.kinds import Kind as CoreKind
 from skavit.core.kinds import shipped_kinds
+from skavit.core.kinds.watering import Watering
 from skavit.core.text.wording import RULE_TEXT, capital, count, duration_text
 from skavit.crews.models import Crew
 from skavit.kinds.models import Kind
@@ -87,6 +88,8 @@ def shipped_kind(slug: str) -> CoreKind:
 def kind_page(kind: CoreKind) -> dict[str, Any]:
     """What a kind can do, in words."""
     clock, sun, limits = kind.clock, kind.sun, kind.limits
+    if kind.watering is not None:
+        return _watering_page(kind, kind.watering)
     held = [] if kind.slots is None else [count(kind.slots, "slot")]
     held += [
         {"single": "one entry a slot", "pair": "an ON and an OFF a slot", "run": "a start and a run a slot"}[
@@ -107,6 +110,14 @@ def kind_page(kind: CoreKind) -> dict[str, Any]:
             ("Its sun words", f"“{sun.morning_word}”, “{sun.evening_word}”: {_meaning(kind)}"),
             ("Offset", f"{OFFSET_TEXT[sun.offset]}{', each channel its own' if sun.per_channel else ''}"),
         ]
+    facts += _common(kind)
+    order = [SECTION_TEXT[section] for section in kind.order]
+    return {"kind": kind, "facts": facts, "order": [capital(text) for text in order]}
+
+
+def _common(kind: CoreKind) -> list[tuple[str, str]]:
+    """What is told of every kind: power, modes, cover and screen."""
+    facts: list[tuple[str, str]] = []
     power = kind.power
     facts += [("Clock kept by", power.battery)] if power.battery else []
     facts += [("Keeps the clock", duration_text(power.reserve_h * 3600))] if power.reserve_h else []
@@ -120,7 +131,60 @@ def kind_page(kind: CoreKind) -> dict[str, Any]:
         facts.append(("Back in automatic it", back))
     facts += [("Shutting its cover", "can switch the output")] if kind.cover_switches else []
     facts += [("Screen", f"dark after {duration_text(kind.dark_after_s)}")] if kind.dark_after_s else []
+    return facts
+
+
+ANCHOR_TEXT = {
+    "asked": "asks how many days are left",
+    "keyed": "from the day it is keyed",
+    "reset": "from the last reset",
+    "watered": "from the last watering",
+}
+BUSY_TEXT = {
+    "queue": "waits until the one before ends",
+    "ignore": "is lost",
+    "parallel": "runs beside it",
+}
+DAY_RULE_TEXT = {"any": "weekdays", "parity": "odd or even dates", "interval": "every few days"}
+
+
+def _watering_page(kind: CoreKind, has: Watering) -> dict[str, Any]:
+    """What a kind that waters can do, in words."""
+    limits = has.plan_limits
+    programs = "each station its own starts" if has.starts_for == "station" else "a program's stations share its starts"
+    starts = "" if limits.starts is None else f", {count(limits.starts, 'start')} each"
+    facts = [
+        ("Stations", str(has.stations)),
+        ("Programs", f"{'any number' if limits.programs is None else limits.programs}{starts}: {programs}"),
+        (
+            "Run time",
+            f"up to {duration_text((limits.run_max_min or 0) * 60)}, {'one for each start' if has.runs_for == 'each start' else 'one for all starts'}",
+        ),
+        ("Days", ", ".join(DAY_RULE_TEXT[rule] for rule in limits.days or ("any",))),
+        ("Interval days count", ANCHOR_TEXT[has.anchor]),
+        ("A start that comes while it runs", BUSY_TEXT[has.when_busy]),
+        (
+            "Season",
+            "none"
+            if limits.adjust_max_pct is None
+            else f"up to {limits.adjust_max_pct:g} %, {has.season_mark} then shows",
+        ),
+        ("Months", "a percentage each" if limits.monthly else "none"),
+        ("While suspended", "stations run by hand" if has.manual_while_off else "nothing runs, not by hand either"),
+        ("Clock", f"{kind.clock.hours} hours, {'with date' if kind.clock.has_date else 'weekday only'}"),
+    ]
+    facts += [("First asks", "one run time for all stations")] if has.default_run else []
+    facts += [("Before dates or an interval", "every weekday must be taken out")] if has.weekdays_first else []
+    facts += [("Master valve or pump", "asked for at set-up")] if has.master else []
+    facts += [("Built-in years", ", ".join(curve.name for curve in has.curves))] if has.curves else []
+    facts += _common(kind)
     order = [SECTION_TEXT[section] for section in kind.order]
+    of_water = {
+        SECTION_TEXT["channels"]: "stations",
+        SECTION_TEXT["slots"]: "programs",
+        SECTION_TEXT["holidays"]: "days off",
+    }
+    order = [of_water.get(text, text) for text in order]
     return {"kind": kind, "facts": facts, "order": [capital(text) for text in order]}
 
 

@@ -11,7 +11,10 @@ urlpatterns = [
     path("units/<int:pk>/water/stations/<int:index>/remove/", views.station_remove, name="station-remove"),
     path("units/<int:pk>/water/stations/<int:index>/copy/", views.station_copy, name="station-copy"),
     path("units/<int:pk>/water/programs/<int:index>/remove/", views.program_remove, name="program-remove"),
+    path("units/<int:pk>/water/programs/<int:index>/copy/", views.program_copy, name="program-copy"),
     path("units/<int:pk>/water/fit/", views.fit, name="water-fit"),
     path("units/<int:pk>/water/supply/", views.supply, name="supply"),
     path("units/<int:pk>/water/saved/", views.saved, name="saved"),
+    path("units/<int:pk>/water/by-hand/", views.by_hand_add, name="water-by-hand-add"),
+    path("units/<int:pk>/water/by-hand/<int:index>/remove/", views.by_hand_remove, name="water-by-hand-remove"),
 ]

@@ -12,7 +12,8 @@ from skavit.core.plan import water_edits
 from skavit.core.text.told import told
 from skavit.crews.access import editors, members
 from skavit.crews.request import CrewRequest
-from skavit.typed_fields import with_hidden
+from skavit.now import today_at
+from skavit.typed_fields import tell_today, with_hidden
 from skavit.units.models import Unit
 from skavit.units.pages.plan.acting import apply, edit_unit, show
 from skavit.units.pages.posted import revision
@@ -22,7 +23,9 @@ from skavit.units.results import unit_year
 from skavit.units.selectors import unit_of
 from skavit.units.services import revisions
 from skavit.watering import services
+from skavit.watering.pages.by_hand import WaterByHandForm, without
 from skavit.watering.pages.comparing import saved_page
+from skavit.watering.pages.forms import free_name
 from skavit.watering.pages.night import watering_night
 from skavit.watering.pages.page import altered_lines
 from skavit.watering.pages.rows import form_at
@@ -108,6 +111,13 @@ def program_remove(request: CrewRequest, pk: int, index: int) -> HttpResponse:
 
 @editors
 @require_POST
+def program_copy(request: CrewRequest, pk: int, index: int) -> HttpResponse:
+    """The same program once more, under the next free letter."""
+    return edit_unit(request, pk, lambda plan: water_edits.copy_program(plan, index, free_name(plan)), "program copied")
+
+
+@editors
+@require_POST
 def fit(request: CrewRequest, pk: int) -> HttpResponse:
     """Make the programs from the stations, and say what is lost."""
     unit, base = _watering(request, pk), revision(request.POST)
@@ -148,3 +158,28 @@ def saved(request: CrewRequest, pk: int) -> HttpResponse:
     unit = _watering(request, pk)
     view = chosen_view(unit.plan, request.GET, request.now)
     return side(request, "watering/saved.html", unit, "checked", {"page": saved_page(unit, view.year), "view": view})
+
+
+@editors
+@require_POST
+def by_hand_add(request: CrewRequest, pk: int) -> HttpResponse:
+    """Write down something done by hand."""
+    unit = _watering(request, pk)
+    form = WaterByHandForm(request.POST, plan=unit.plan)
+    tell_today(form, today_at(unit.plan.site, request.now))
+    if not form.is_valid():
+        return show(request, unit, forms={"by-hand": form}, status=HTTPStatus.UNPROCESSABLE_ENTITY)
+    base = form.cleaned_data["revision"]
+    return apply(
+        request,
+        unit,
+        lambda: revisions.edit(unit, request.membership, base, form.edit, "done by hand, added", now=request.now),
+        forms={"by-hand": form},
+    )
+
+
+@editors
+@require_POST
+def by_hand_remove(request: CrewRequest, pk: int, index: int) -> HttpResponse:
+    """Take a line out."""
+    return edit_unit(request, pk, lambda plan: without(plan, index), "done by hand, removed")

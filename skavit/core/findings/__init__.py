@@ -25,7 +25,7 @@ from skavit.core.findings.suntable import SunDiffers
 from skavit.core.findings.watering import WaterRule, watered
 from skavit.core.findings.watering_hours import IntervalDrifts, OddTwice, OutsideAllowed, OverFlow, TwoDaysRunning
 from skavit.core.findings.watering_need import LeftHigh, RoundedAway, RunsOff, RunTooLong, TooDry, TooWet
-from skavit.core.findings.watering_starts import StartLost, StartsStack
+from skavit.core.findings.watering_starts import LeftOff, StartLost, StartsStack
 from skavit.core.ground.errors import RangeError
 from skavit.core.plan.keyings import stretches
 from skavit.core.plan.times import day_of
@@ -73,6 +73,7 @@ WATER_RULES: tuple[type[WaterRule], ...] = (
     OddTwice,
     TwoDaysRunning,
     LeftHigh,
+    LeftOff,
 )
 
 

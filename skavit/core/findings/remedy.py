@@ -12,7 +12,7 @@ from skavit.core.plan.document import Plan
 from skavit.core.plan.entry import Entry
 from skavit.core.plan.holidays import Holiday
 from skavit.core.plan.times import ClockTime, Time
-from skavit.core.plan.water import Program
+from skavit.core.plan.water import HandWater, Program
 from skavit.core.plan.window import Window
 from skavit.core.text.wording import PLAIN, Words, capital, days_text
 
@@ -205,6 +205,15 @@ class FullPercent(Act):
         return f"Program {self.program}: back to 100 %"
 
 
+@dataclass(frozen=True, slots=True)
+class LetGoOn(Act):
+    """End a suspension of watering."""
+
+    def text(self, words: Words) -> str:
+        """As a button says it."""
+        return "Let watering go on"
+
+
 @dataclass(frozen=True, kw_only=True)
 class Remedy:
     """What is done, and the entries, holidays or programs of water that the unit then holds, or what is then wanted."""
@@ -214,6 +223,7 @@ class Remedy:
     holidays: tuple[Holiday, ...] | None = None
     wanted: tuple[int, tuple[Window, ...]] | None = None  # of a channel (from 1)
     programs: tuple[Program, ...] | None = None  # of water
+    by_hand: tuple[HandWater, ...] | None = None  # what was done to water by hand
     keying: int = 0  # whose entries: 0 for `unit.entries`, n for the n-th of `unit.keyings`
     left_s: int = 0  # of what the finding explains, so many seconds stay
 
@@ -230,7 +240,7 @@ class Remedy:
     @cached_property
     def key(self) -> str:
         """By what it leaves in the unit it is found again, whatever it is called."""
-        rows = (self.entries, self.holidays, self.programs)
+        rows = (self.entries, self.holidays, self.programs, self.by_hand)
         left = [[row.to_json() for row in each] if each is not None else None for each in rows]
         wanted = [self.wanted[0], *(window.to_json() for window in self.wanted[1])] if self.wanted else []
         return hashlib.sha256(json.dumps([self.keying, *left, *wanted]).encode()).hexdigest()[:16]
@@ -250,4 +260,6 @@ class Remedy:
             plan = replace(plan, channels=channels)
         if self.programs is not None and plan.water is not None:
             plan = replace(plan, water=plan.water.with_programs(self.programs))
+        if self.by_hand is not None and plan.water is not None:
+            plan = replace(plan, water=replace(plan.water, by_hand=self.by_hand))
         return plan

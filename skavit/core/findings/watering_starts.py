@@ -8,13 +8,13 @@ import numpy as np
 
 from skavit.core.findings.facts import NUMBER, SAID, WHOLE, Facts
 from skavit.core.findings.finding import Finding, Severity
-from skavit.core.findings.remedy import ChangeStarts, Remedy
+from skavit.core.findings.remedy import ChangeStarts, LetGoOn, Remedy
 from skavit.core.findings.watering import Watered, WaterRule, troubles
 from skavit.core.ground.arrays import DAY_S, MINUTE_S, Bools, Ints
 from skavit.core.ground.records import member
 from skavit.core.ground.spans import union
 from skavit.core.plan.times import TIME, ClockTime, Time
-from skavit.core.text.wording import Words, capital, count
+from skavit.core.text.wording import Words, capital, count, date_text
 from skavit.core.water.stack import Fate
 
 
@@ -129,3 +129,44 @@ class StartLost(WaterRule):
             yield of.case.make(
                 self.slug, None, facts, dates=of.dates(due), severity=Severity.WARNING, remedy=_later(of, p, s, minutes)
             )
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Suspended(Facts):
+    """That somebody has suspended watering, and nobody has ended it."""
+
+    first: int = member(WHOLE)  # the local date
+    times: int = member(WHOLE)  # starts that did nothing
+
+    def headline(self, words: Words) -> str:
+        """Since when, and what it costs."""
+        return f"Watering stands suspended since {date_text(self.first)}, and {count(self.times, 'start')} do nothing"
+
+    def why(self, words: Words) -> str:
+        """What it needs."""
+        return "It was put off by hand without an end: nothing waters until somebody lets it go on."
+
+
+class LeftOff(WaterRule):
+    """Watering suspended without an end."""
+
+    slug = "left-off"
+    description = "watering is suspended by hand, and nobody ends it"
+    facts = (Suspended,)
+
+    def find(self, of: Watered) -> Iterator[Finding]:
+        """One, where the last that was done is a suspension without an end."""
+        settings = sorted((done for done in of.water.by_hand if done.suspends), key=lambda done: done.at)
+        if not settings or not settings[-1].off:
+            return
+        first = settings[-1].at // DAY_S
+        cycles = of.stack.cycles
+        lost = (cycles.fate == Fate.SUSPENDED) & (cycles.day >= first)
+        dates = np.unique(cycles.day[lost])
+        if not dates.size:
+            return
+        kept = tuple(done for done in of.water.by_hand if done is not settings[-1])
+        yield of.case.make(
+            self.slug, None, Suspended(first=first, times=int(lost.sum())), dates=dates, severity=Severity.WARNING,
+            remedy=Remedy(act=LetGoOn(), by_hand=kept),
+        )  # fmt: skip

@@ -5,6 +5,7 @@ from itertools import combinations
 
 from skavit.core.ground.errors import SkavitError
 from skavit.core.kinds.kind import Dialogue, Kind, Press
+from skavit.core.kinds.watering import Watering
 from skavit.core.plan.days import WEEKDAYS, Weekdays
 from skavit.core.plan.entry import MAX_PULSE_S
 from skavit.core.sun.days import SunEvent
@@ -51,6 +52,10 @@ _FIELD_TEXT = {
     "action": "ON or OFF",
     "operating": "mode of operation",
     "channel_mode": "channels switch",
+    "minutes": "run, minutes",
+    "day_rule": "days by",
+    "every": "every so many days",
+    "pct": "season, %",
     **{
         f"{name}_{unit}": f"{name}, {word}"
         for name in ("spray", "pause")
@@ -173,6 +178,8 @@ def applies(kind: Kind, field: str, values: Values) -> bool:
     """Whether a unit asks for a field at all, given the values before it."""
     if field in ("from_month", "from_week", "to_month", "to_week") and "rule" in values:
         return values["rule"] == "own"
+    if "day_rule" in values and (field in WEEKDAYS or field == "every"):
+        return values["day_rule"] == ("EVERY" if field == "every" else "WEEK")
     if field == "pulse":
         return values.get("action") == PULSE_WORD
     half, _, name = field.rpartition("_")
@@ -234,6 +241,36 @@ def dialogue_of(kind: Kind, name: str) -> Dialogue:
     return found
 
 
+USUAL_STARTS, USUAL_INTERVAL, USUAL_PROGRAMS, USUAL_RUN_MIN, USUAL_PCT = 4, 31, 4, 240, 200
+DAY_RULES = ("WEEK", "ODD", "EVEN", "EVERY")
+
+
+def _watering(kind: Kind) -> Watering:
+    return kind.watering or Watering()
+
+
+def _counted(most: int) -> tuple[str, ...]:
+    return tuple(map(str, range(1, most + 1)))
+
+
+def program_words(kind: Kind) -> tuple[str, ...]:
+    """The programs that its display names, in order: letters, or the stations where each has starts of its own."""
+    has = _watering(kind)
+    if has.starts_for == "station":
+        return _counted(has.stations)
+    return tuple(chr(ord("A") + n) for n in range(min(has.limits.programs or USUAL_PROGRAMS, 26)))
+
+
+def _run_minutes(kind: Kind) -> tuple[str, ...]:
+    step, most = _watering(kind).limits.run_step_min or 1, _watering(kind).limits.run_max_min or USUAL_RUN_MIN
+    return tuple(f"{step * n:g}" for n in range(int(most / step) + 1))
+
+
+def _percentages(kind: Kind) -> tuple[str, ...]:
+    step, most = _watering(kind).limits.adjust_step_pct or 10, _watering(kind).limits.adjust_max_pct or USUAL_PCT
+    return tuple(f"{step * n:g}" for n in range(int(most / step) + 1))
+
+
 _IN_A_SLOT: dict[str, Callable[[Kind], tuple[str, ...]]] = {"hour": _slot_hours, "minute": _slot_minutes}
 _OF_THE_KIND: dict[str, Callable[[Kind], tuple[str, ...]]] = {
     "hour": _hours,
@@ -252,5 +289,12 @@ _OF_THE_KIND: dict[str, Callable[[Kind], tuple[str, ...]]] = {
     "table": lambda kind: tuple(degrees_word(latitude, "latitude") for latitude in kind.sun.latitudes),
     "latitude": _degrees("latitude", 90),
     "longitude": _degrees("longitude", 180),
+    "program": program_words,
+    "start": lambda kind: _counted(_watering(kind).limits.starts or USUAL_STARTS),
+    "station": lambda kind: _counted(_watering(kind).stations),
+    "minutes": _run_minutes,
+    "day_rule": lambda _: DAY_RULES,
+    "every": lambda kind: _counted(_watering(kind).limits.interval_max_days or USUAL_INTERVAL),
+    "pct": _percentages,
     "utc": lambda _: tuple(utc_word(half_hours * 30) for half_hours in range(-24, 29)),
 }

@@ -53,6 +53,7 @@ FIELDS = (
     *("spray_min", "spray_s", "pause_min", "pause_s", "channel_mode"),
     *(f"{half}_{name}" for half in ("on", "off") for name in ENTRY_FIELDS if name != "action"),
     *("mon", "tue", "wed", "thu", "fri", "sat", "sun"),
+    *("program", "start", "station", "minutes", "day_rule", "every", "pct"),
 )
 
 
@@ -208,7 +209,7 @@ class Kind(Record):
     clock: ClockSetting = ClockSetting()
     sun: SunKnowledge = SunKnowledge()
     limits: Limits = member(LIMITS_REF, default=NO_LIMITS)
-    watering: Watering | None = member(record(Watering).named("watering"), default=None)
+    watering: Watering | None = member(record(Watering), default=None)
     slot: SlotShape = SlotShape()
     before: tuple[Setting, ...] = ()
     power: Power = Power()
@@ -225,6 +226,10 @@ class Kind(Record):
     channels_dialogue: Dialogue | None = None
     holidays_dialogue: Dialogue | None = None  # opens a new one each time
     slot_dialogue: Dialogue | None = None
+    starts_dialogue: Dialogue | None = None  # of a program that waters: one start each time
+    runs_dialogue: Dialogue | None = None  # one station's run time each time
+    days_dialogue: Dialogue | None = None
+    season_dialogue: Dialogue | None = None
     order: tuple[str, ...] = field(default=SECTIONS, metadata={"choices": SECTIONS})
     cover_switches: bool = False
     lock: tuple[Press, ...] = ()
@@ -270,6 +275,9 @@ class Kind(Record):
         alone = self.channels > MOST_COMBINED_CHANNELS or self.limits.one_channel
         together = self.channels > 1 and not self.sun.per_channel and self.limits.offset_by == "correction"
         limits = replace(self.limits, sun_events=self.sun_events, one_channel=alone, one_correction=together)
+        if self.margin_min and limits.offset_by == "correction" and limits.sun_offset_max_min is not None:
+            # What is keyed takes its margin off again: that much less is left of the correction.
+            limits = replace(limits, sun_offset_max_min=max(limits.sun_offset_max_min - self.margin_min, 0))
         if self.slot.shape == "single" or limits.slots is not None:
             return limits
         pairs = Bank(shape="pair", count=self.slots, off_days="same")
@@ -320,7 +328,10 @@ class Kind(Record):
                 yield place, Press(keys=(key,))
 
 
-DIALOGUES = ("channels", "clock", "date", "rule", "place", "correction", "operating", "slot", "holidays")
+DIALOGUES = (
+    *("channels", "clock", "date", "rule", "place", "correction", "operating", "slot", "holidays"),
+    *("starts", "runs", "days", "season"),
+)
 
 
 def whole_order(order: tuple[str, ...]) -> tuple[str, ...]:

@@ -101,7 +101,13 @@ def _with_water(plan: Plan, kind: Kind) -> Plan:
         raise PlanError(
             "water.stations", f"{len(water.stations)} stations", f"a kind with so many; this one has {has.stations}"
         )
-    water = replace(water, limits=has.plan_limits, when_busy=has.when_busy, run_step_s=has.run_step_s)
+    water = replace(
+        water,
+        limits=has.plan_limits,
+        when_busy=has.when_busy,
+        run_step_s=has.run_step_s,
+        manual_while_off=has.manual_while_off,
+    )
     return replace(plan, channels=(), water=water)
 
 

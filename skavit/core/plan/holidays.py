@@ -42,6 +42,12 @@ def _in_year(month_day: int, year: int) -> int:
     return day_number(date(year, month_day // 100, month_day % 100))
 
 
+def yearly_between(first: int, last: int) -> Holiday:
+    """The days from one month and day up to another of each year, both included (months times 100 plus day)."""
+    start, end = (day_number(date(_LEAP_YEAR, each // 100, each % 100)) for each in (first, last))
+    return Holiday(start=Yearly(first), days=(end - start) % 366 + 1)
+
+
 def holiday_dates(holidays: tuple[Holiday, ...]) -> Dates:
     """All dates of holidays as a day rule: each of those that come each year by its month and day."""
     found: list[Dated] = []

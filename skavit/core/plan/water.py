@@ -165,6 +165,38 @@ class RainDelay(Record):
     days: int = member(whole(1, MAX_DELAY_DAYS))
 
 
+BY_HAND = -1  # in place of a program, where a station was run by hand
+_DOES = ("station", "program", "off", "off_days", "auto")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class HandWater(Record):
+    """What somebody does to the controller: a station or a program run by hand, watering suspended or let go on."""
+
+    at: int = member(MOMENT)
+    station: int | None = member(whole(1, MAX_ITEMS), default=None)  # from 1: run once, for `run_min`
+    run_min: float | None = member(positive(MAX_RUN_MIN), default=None)
+    program: int | None = member(whole(1, MAX_PROGRAMS), default=None)  # from 1: run once, as keyed
+    off: bool = member(flag(), default=False)  # suspended until it is ended
+    off_days: int | None = member(whole(1, MAX_DELAY_DAYS), default=None)  # until the same local time so many days on
+    auto: bool = member(flag(), default=False)  # let go on
+
+    @classmethod
+    def judged(cls, keys: ObjectNode, given: dict[str, Any]) -> dict[str, Any]:
+        """Just one thing done, and minutes beside a station only."""
+        done = [name for name in _DOES if given.get(name)]
+        if len(done) != 1:
+            raise PlanError(keys.path, f"{len(done)} things at once", f"just one of {', '.join(_DOES)}")
+        if (given.get("run_min") is not None) != (done == ["station"]):
+            raise PlanError(f"{keys.path}.run_min", "stands by itself or is missing", "run_min beside station")
+        return given
+
+    @property
+    def suspends(self) -> bool:
+        """Whether it changes that programs run at all."""
+        return self.off or self.auto or self.off_days is not None
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Climate(Record):
     """The average year: millimetres a day of each month, January first."""
@@ -207,7 +239,10 @@ class Water(Record):
     supply_l_min: float | None = member(positive(MAX_FLOW_L_MIN), default=None)  # what the supply gives at once
     price_m3: float | None = member(number(0, MAX_PRICE), default=None)  # of a cubic metre, in the site's money
     off_dates: tuple[Holiday, ...] = member(listed(record(Holiday), "off dates"), default=())
+    lay_up: Holiday | None = member(record(Holiday), default=None)  # the winter in which it is drained and off
     rain_delays: tuple[RainDelay, ...] = member(listed(record(RainDelay), "rain delays"), default=())
+    by_hand: tuple[HandWater, ...] = member(listed(record(HandWater), "things done by hand"), default=())
+    manual_while_off: bool = member(flag(), default=True)  # stations can be run by hand while watering is suspended
     allowed: tuple[Window, ...] | None = member(listed(WINDOW_REF, "windows"), default=None)
     climate: Climate | None = member(record(Climate), default=None)
     limits: WaterLimits = member(record(WaterLimits), default=NO_WATER_LIMITS)
@@ -221,7 +256,22 @@ class Water(Record):
                 if run.station > count:
                     path = f"{keys.path}.programs[{p}].runs[{r}].station"
                     raise PlanError(path, f"{run.station} is not accepted", _stations_accepted(count))
+        for place, done in enumerate(given.get("by_hand", ())):
+            path = f"{keys.path}.by_hand[{place}]"
+            if done.station is not None and done.station > count:
+                raise PlanError(f"{path}.station", f"{done.station} is not accepted", _stations_accepted(count))
+            if done.program is not None and done.program > len(given["programs"]):
+                raise PlanError(f"{path}.program", f"{done.program} is not accepted", "a program's number")
         return given
+
+    @property
+    def without_water(self) -> tuple[Holiday, ...]:
+        """All dates on which no start acts."""
+        return self.off_dates if self.lay_up is None else (*self.off_dates, self.lay_up)
+
+    def program_name(self, program: int) -> str:
+        """What a program (from 0) is called; :data:`BY_HAND` is none."""
+        return "by hand" if program == BY_HAND else self.programs[program].name
 
     def with_programs(self, programs: tuple[Program, ...]) -> "Water":
         """The same with other programs keyed in."""

@@ -64,9 +64,32 @@ def put_program(plan: Plan, index: int | None, program: Program) -> Plan:
     return with_water(plan, programs=_put(water_of(plan).programs, index, program))
 
 
+def copy_program(plan: Plan, index: int, name: str) -> Plan:
+    """A program twice; the second at the end, under another name."""
+    programs = water_of(plan).programs
+    if not 0 <= index < len(programs):
+        raise EditError(GONE)
+    return put_program(plan, None, replace(programs[index], id=None, name=name))
+
+
 def remove_program(plan: Plan, index: int) -> Plan:
     """The plan without a program (from 0)."""
     programs = water_of(plan).programs
     if not 0 <= index < len(programs):
         raise EditError(GONE)
     return with_water(plan, programs=(*programs[:index], *programs[index + 1 :]))
+
+
+# Where nobody has measured it yet; nothing hangs on it but litres.
+UNKNOWN_FLOW_L_MIN = 1.0
+
+
+def water_as_found(plan: Plan, programs: tuple[Program, ...]) -> Plan:
+    """The plan of a unit that holds ``programs``, with a station for each that they run and nobody has named."""
+    water = water_of(plan)
+    most = max((run.station for program in programs for run in program.runs), default=0)
+    unnamed = tuple(
+        Station(name=f"Station {number}", flow_l_min=UNKNOWN_FLOW_L_MIN)
+        for number in range(len(water.stations) + 1, most + 1)
+    )
+    return with_water(plan, stations=water.stations + unnamed, programs=programs)

@@ -56,7 +56,7 @@ _OF_WATER: dict[str, Callable[[Occasion], list[Step]]] = {
     "holidays": watering.off_dates,
     "readback": lambda occasion: [*watering.readback(occasion), *watering.walk(occasion)],
     "mode": watering.mode,
-    "cover": watering.by_turns(watering.cover),
+    "cover": lambda occasion: [*watering.by_turns(watering.cover)(occasion), *watering.seasons(occasion)],
 }
 
 

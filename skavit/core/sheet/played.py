@@ -15,6 +15,7 @@ from skavit.core.kinds.place import plan_for_kind
 from skavit.core.plan.days import DAILY
 from skavit.core.plan.document import Channel, Plan, Site
 from skavit.core.plan.times import ClockTime, SunTime, day_number
+from skavit.core.plan.water import Program, Run, Station, Water
 from skavit.core.plan.window import Cycle, Window
 from skavit.core.sheet import steps
 from skavit.core.sheet.keypad import Keypad
@@ -58,8 +59,20 @@ class Played:
         return not self.wrong
 
 
+# A lawn watered before dawn; invented.
+_SAMPLE_WATER = Water(
+    stations=(Station(name="Lawn", flow_l_min=20.0),),
+    programs=(Program(name="A", starts=(ClockTime(4 * 3600),), runs=(Run(station=1, run_min=15.0),)),),
+)
+
+
 def sample_plan(kind: Kind) -> Plan:
-    """A plan that a kind holds: each output from sunset, or 18:00, till 22:30; in pulses where that is all it can."""
+    """A plan that a kind holds: each output from sunset, or 18:00, till 22:30; in pulses where that is all it can.
+
+    Where it waters, one program of one station.
+    """
+    if kind.watering is not None:
+        return plan_for_kind(Plan(site=SAMPLE_SITE, channels=(), water=_SAMPLE_WATER), kind)
     events = kind.sun_events
     start = SunTime(event=events[-1], offset_min=0) if events else ClockTime(18 * 3600)
     plain = Window(start=start, to=ClockTime(22 * 3600 + 1800), days=DAILY)

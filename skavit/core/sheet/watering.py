@@ -1,20 +1,23 @@
 """The steps of a watering unit: its stations, each program in the kind's own order, what must show and what must not, the next start."""
 
 from collections.abc import Callable
+from dataclasses import replace
 from itertools import groupby
 
 import numpy as np
 
-from skavit.core.ground.arrays import DAY_S, Ints
-from skavit.core.kinds.fields import OWN_SHORT
+from skavit.core.ground.arrays import DAY_S, YEAR_DAYS, Ints
+from skavit.core.kinds.fields import DARK, OWN_SHORT, hour_text, program_words
 from skavit.core.kinds.watering import Watering
-from skavit.core.plan.days import EveryNth, Parity, Weekdays
+from skavit.core.plan.days import DAILY, WEEKDAYS, Calendar, Days, EveryNth, Narrowed, Parity, Weekdays
+from skavit.core.plan.times import ClockTime
 from skavit.core.plan.water import HUNDRED, Program, Water
 from skavit.core.sheet.carried import Builder, carried_by
 from skavit.core.sheet.holidays import holiday_text
 from skavit.core.sheet.occasion import Occasion
+from skavit.core.sheet.setting_up import pressed
 from skavit.core.sheet.step import Display, DisplayRow, Step, keyed
-from skavit.core.text.wording import MONTHS, count, days_text, weekday_date
+from skavit.core.text.wording import MONTHS, Words, count, dated_text, days_text, weekday_date
 from skavit.core.water.moment import Moment, moment
 from skavit.core.water.stack import Stack, stack
 
@@ -78,15 +81,79 @@ def _default_run(water: Water) -> float:
     return -max(counted)[1] if counted else 0.0
 
 
+def standing(water: Water, day: int) -> tuple[Program, ...]:
+    """The programs that stand in the unit on a date: one with a season only in it, and then without the season."""
+    calendar = Calendar(np.array([day]))
+    found = []
+    for program in water.programs:
+        season = season_of(program)
+        if season is None:
+            found.append(program)
+        elif Narrowed(days=DAILY, between=season).matches(calendar)[0]:
+            found.append(replace(program, days=bare_days(program)))
+    return tuple(found)
+
+
+def season_of(program: Program) -> tuple[int, int] | None:
+    """The season (as month and day) in which a program stands in the unit; None where it always does."""
+    return program.days.between if isinstance(program.days, Narrowed) else None
+
+
+def bare_days(program: Program) -> Days:
+    """Its days without the season."""
+    days = program.days
+    if not isinstance(days, Narrowed) or not days.between:
+        return days
+    return days.days if not days.without else replace(days, between=None)
+
+
 def programs(occasion: Occasion) -> list[Step]:
-    """Each program part by part, in the kind's own order; then those that must hold nothing."""
+    """Each program that stands now part by part, in the kind's own order; then those that must hold nothing."""
     water, has = _water(occasion), _has(occasion)
-    found = [step for program in water.programs for part in has.parts for step in _PARTS[part](occasion, program)]
-    return [*found, *_unused(water, has)]
+    held = standing(water, occasion.digits // DAY_S)
+    found = [step for program in held for part in has.parts for step in _PARTS[part](occasion, program)]
+    return [*found, *_unused(water, has, len(held))]
 
 
 def _named(program: Program) -> str:
     return f"Program {program.name}"
+
+
+def _by_keys(step: Step, occasion: Occasion, program: Program, name: str, rows: list[dict[str, str]]) -> Step:
+    """The step with the keys of one of the kind's dialogues, gone through once for each of ``rows``."""
+    kind = occasion.kind
+    if kind is None or not rows:
+        return step
+    held = standing(_water(occasion), occasion.digits // DAY_S)
+    names, place = program_words(kind), next(n for n, each in enumerate(held) if each.name == program.name)
+    shown = {"program": names[place] if place < len(names) else program.name}
+    if _has(occasion).starts_for == "station" and program.runs:
+        shown = {"program": str(program.runs[0].station)}
+    found = [pressed(step, kind, name, shown | row) for row in rows]
+    refused = next((each.refused for each in found if each.refused), "")
+    if refused:
+        return replace(step, refused=refused)
+    return replace(found[0], presses=tuple(press for each in found for press in each.presses))
+
+
+def _start_values(occasion: Occasion, number: int, seconds: int) -> dict[str, str]:
+    """The fields of a start (from 1) at so many seconds after midnight."""
+    hour = hour_text(occasion.kind, seconds // 3600) if occasion.kind else ""
+    return {"start": str(number), "hour": hour, "minute": f"{seconds // 60 % 60:02d}"}
+
+
+def _days_values(days: Days) -> dict[str, str] | None:
+    """The fields of a rule for days; None where no dialogue has it."""
+    match days:
+        case Weekdays():
+            lit = {name: OWN_SHORT[bit] if days.mask >> bit & 1 else DARK for bit, name in enumerate(WEEKDAYS)}
+            return {"day_rule": "WEEK", **lit}
+        case Parity():
+            return {"day_rule": "ODD" if days.odd else "EVEN"}
+        case EveryNth():
+            return {"day_rule": "EVERY", "every": str(days.interval)}
+        case _:
+            return None
 
 
 def _starts(occasion: Occasion, program: Program) -> list[Step]:
@@ -101,6 +168,11 @@ def _starts(occasion: Occasion, program: Program) -> list[Step]:
     if has.starts_for == "station":
         say = f"These are the starts of {_stations_of(occasion, program)}. {say}"
     step = Step(kind="slot", title=f"{_named(program)}: starts", say=say, display=Display(rows=rows))
+    if all(isinstance(at, ClockTime) for at in program.starts):
+        times = [at.seconds for at in program.starts if isinstance(at, ClockTime)]
+        step = _by_keys(
+            step, occasion, program, "starts", [_start_values(occasion, n, at) for n, at in enumerate(times, 1)]
+        )
     return [keyed(step, program.name, [str(at) for at in program.starts])]
 
 
@@ -125,6 +197,8 @@ def _runs(occasion: Occasion, program: Program) -> list[Step]:
     if has.curves:
         say += " The display then shows its own curve's share of it, and not what you keyed."
     step = Step(kind="slot", title=f"{_named(program)}: run times", say=say, display=Display(rows=rows))
+    runs = [{"station": str(run.station), "minutes": f"{run.run_min:g}"} for run in program.runs]
+    step = _by_keys(step, occasion, program, "runs", runs)
     return [keyed(step, program.name, [run.to_json() for run in program.runs])]
 
 
@@ -145,6 +219,8 @@ def _days(occasion: Occasion, program: Program) -> list[Step]:
     if isinstance(days, Parity) and days.odd:
         say += " The 31st and the 1st follow each other: two waterings in a row."
     step = Step(kind="slot", title=f"{_named(program)}: days", say=say, display=shown)
+    if (values := _days_values(days)) is not None:
+        step = _by_keys(step, occasion, program, "days", [values])
     return [keyed(step, program.name, days.to_json())]
 
 
@@ -179,6 +255,7 @@ def _season(occasion: Occasion, program: Program) -> list[Step]:
             f"{minutes_text(as_run)}. {has.season_mark} shows."
         )
     step = Step(kind="slot", title=f"{_named(program)}: season", say=say, display=Display(rows=tuple(rows)))
+    step = _by_keys(step, occasion, program, "season", [{"pct": f"{pct:g}"}])
     return [keyed(step, program.name, pct)]
 
 
@@ -209,13 +286,14 @@ _PARTS: dict[str, Callable[[Occasion, Program], list[Step]]] = {
 }
 
 
-def _unused(water: Water, has: Watering) -> list[Step]:
+def _unused(water: Water, has: Watering, used: int) -> list[Step]:
     """Programs that must hold nothing."""
     most = water.limits.programs
-    used = len(water.programs)
     if has.starts_for == "station" or (most is not None and used >= most):
         return []
-    others = "Every other program" if most is None else f"The other {count(most - used, 'program')}"
+    others = "Every other program"
+    if most is not None:
+        others = "The other program" if most - used == 1 else f"The other {most - used} programs"
     say = f"{others}: no start time. A start left over waters all the same."
     return [keyed(Step(kind="empty", title="The empty programs", say=say), used, most)]
 
@@ -237,7 +315,7 @@ def readback(occasion: Occasion) -> list[Step]:
         return []
     month = occasion.day.month - 1
     rows = []
-    for program in water.programs:
+    for program in standing(water, occasion.digits // DAY_S):
         seconds = sum(program.run_seconds(month, water.run_step_s))
         starts = count(len(program.starts), "start")
         rows.append(
@@ -255,6 +333,63 @@ def readback(occasion: Occasion) -> list[Step]:
         display=Display(rows=tuple(rows)), watch=tuple(watch),
     )  # fmt: skip
     return [keyed(step, [program.to_json() for program in water.programs])]
+
+
+def seasons(occasion: Occasion) -> list[Step]:
+    """What is keyed anew with the seasons, and the winter in which the unit is laid up."""
+    water, today = _water(occasion), occasion.digits // DAY_S
+    found = []
+    held = standing(water, today)
+    for day in range(today + 1, today + YEAR_DAYS + 1):
+        coming = standing(water, day)
+        if coming == held:
+            continue
+        told = [f"Program {p.name}: nothing any more" for p in held if p.name not in {c.name for c in coming}]
+        told += [program_text(program, occasion.words) for program in coming if program not in held]
+        step = Step(
+            kind="rekey", title=f"Key anew on {dated_text(day)}", say="Another season: what changes is below.",
+            watch=tuple(told),
+        )  # fmt: skip
+        found.append(keyed(step, day, told))
+        break
+    return [*found, *_lay_up(water)]
+
+
+def program_text(program: Program, words: Words) -> str:
+    """A program in one line."""
+    starts = ", ".join(words.time(at) for at in program.starts)
+    runs = ", ".join(f"{run.station}: {run.run_min:g}" for run in program.runs)
+    season = f"; {program.adjust_pct:g} %" if program.adjust_pct != 100 else ""
+    return f"Program {program.name}: {starts} on {days_text(bare_days(program))}; minutes {runs}{season}"
+
+
+# Common practice, no source.
+LAID_UP = (
+    "Water off at the main, and the valve before the backflow preventer shut.",
+    "Drain at the lowest point; blow out only as the local code and the makers of pipe and valves allow.",
+    "Controller to off, its program kept. A battery unit: cells out, and it indoors.",
+    "Write down the day: somebody must start it up again.",
+)
+STARTED_UP = (
+    "Clock, date and daylight saving: a winter without power has lost them.",
+    "Fresh cells. Every program read back before the water is on.",
+    "Water on slowly, flush each line, then walk the stations.",
+    "Back into automatic, and nothing suspended.",
+)
+
+
+def _lay_up(water: Water) -> list[Step]:
+    """Laying up for the winter, and starting up again."""
+    winter = water.lay_up
+    if winter is None:
+        return []
+    caution = "Compressed air bursts pipes and hurts eyes: low pressure, goggles, and whoever has done it before."
+    down = Step(
+        kind="layup", title="Laying up for the winter", say=f"From {holiday_text(winter)} nothing waters.",
+        caution=caution, watch=LAID_UP,
+    )  # fmt: skip
+    up = Step(kind="layup", title="Starting up again", say="After the winter, in this order.", watch=STARTED_UP)
+    return [keyed(down, winter.to_json(), LAID_UP), keyed(up, winter.to_json(), STARTED_UP)]
 
 
 def walk(occasion: Occasion) -> list[Step]:
@@ -309,7 +444,7 @@ def _coming(occasion: Occasion, here: Moment) -> list[str]:
     found = []
     for coming in here.following:
         day, seconds = divmod(int(clock.digits(np.array([coming.begin]))[0]), DAY_S)
-        name = water.programs[coming.program].name
+        name = water.program_name(coming.program)
         long = minutes_text((coming.end - coming.begin) / 60)
         found.append(f"Program {name}: {occasion.words.minute(seconds)}, {weekday_date(day)}, {long}.")
     return found or ["No start comes this year."]

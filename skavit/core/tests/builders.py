@@ -7,6 +7,7 @@ from hypothesis import strategies as st
 
 from skavit.core.ground.arrays import DAY_S
 from skavit.core.ground.strict_json import Node
+from skavit.core.kinds import shipped_kinds
 from skavit.core.plan.document import Plan, read_plan
 from skavit.core.plan.times import day_of
 from skavit.core.site.clock import zone_clock
@@ -15,6 +16,11 @@ BAY = {"name": "Harbour walk", "latitude": -39.49, "longitude": 176.91, "timezon
 # A place without daylight saving, so that a minute is a minute: Phoenix keeps UTC-7 all year.
 DESERT = {"name": "Copper yard", "latitude": 33.45, "longitude": -112.07, "timezone": "America/Phoenix"}
 WEEK = ["mon", "tue", "wed", "thu", "fri", "sat", "sun"]
+
+
+def switching_kinds():
+    """The shipped kinds that switch outputs: those that water hold no entries."""
+    return [kind for kind in shipped_kinds() if kind.watering is None]
 
 
 def window(start, to, days="daily", **more):

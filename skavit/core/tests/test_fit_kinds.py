@@ -13,7 +13,7 @@ from skavit.core.plan.times import day_number
 from skavit.core.sheet import steps
 from skavit.core.simulation.handover import handover
 from skavit.core.simulation.replay import replay
-from skavit.core.tests.builders import local_instant, make_plan, window
+from skavit.core.tests.builders import local_instant, make_plan, switching_kinds, window
 from skavit.core.tests.test_fit_within import windows
 from skavit.core.text.wording import PLAIN
 
@@ -32,10 +32,15 @@ def refused(kind, rows, more=()):
 
 class KindsTest(unittest.TestCase):
     @settings(max_examples=60, deadline=None)
-    @given(st.lists(windows, min_size=1, max_size=2), st.sampled_from(shipped_kinds()), st.booleans())
+    @given(st.lists(windows, min_size=1, max_size=2), st.sampled_from(switching_kinds()), st.booleans())
     def test_what_is_fitted_for_a_kind_its_sheet_keys(self, rows, kind, on_two):
         entries, wrong = refused(kind, rows, rows if on_two else ())
         self.assertEqual(wrong, [], [entry.to_json() for entry in entries])
+
+    def test_a_correction_leaves_room_for_the_margin_that_it_takes_off(self):
+        kind = next(kind for kind in shipped_kinds() if kind.name == "Wall switch, astronomic")
+        _, wrong = refused(kind, [window("16:36", "sunset-104", ["fri"], ends="next-day")])
+        self.assertEqual(wrong, [])
 
     def test_a_long_window_is_an_on_and_an_off_where_a_pulse_is_counted_in_seconds(self):
         kind = next(kind for kind in shipped_kinds() if kind.name == "Yearly relay timer")

@@ -24,7 +24,7 @@ from skavit.core.simulation.handover import handover
 from skavit.core.simulation.replay import replay
 from skavit.core.site.almanac import unit_almanac
 from skavit.core.site.clock import zone_clock
-from skavit.core.tests.builders import entry, local_instant, make_plan, window
+from skavit.core.tests.builders import entry, local_instant, make_plan, switching_kinds, window
 from skavit.core.tests.following import follow
 from skavit.core.text.wording import PLAIN
 
@@ -135,7 +135,7 @@ class KeypadTest(unittest.TestCase):
     """The keypad knows the kind alone; it fails on any key that the kind does not have or that does nothing there."""
 
     def test_every_shipped_kind_ends_with_just_the_plan(self):
-        for kind in shipped_kinds():
+        for kind in switching_kinds():
             with self.subTest(kind.name):
                 plan, keypad = plan_for(kind), Keypad(kind)
                 self.assertTrue(plan.unit.entries)

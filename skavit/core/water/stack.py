@@ -5,6 +5,7 @@ Meaning: docs/plan-file.md, "Watering". A cycle is what one start sets going.
 
 from dataclasses import dataclass, replace
 from enum import IntEnum
+from fractions import Fraction
 from functools import cached_property
 
 import numpy as np
@@ -16,7 +17,7 @@ from skavit.core.plan.days import Calendar
 from skavit.core.plan.document import Channel, Unit
 from skavit.core.plan.entry import Entry
 from skavit.core.plan.holidays import holiday_mask
-from skavit.core.plan.water import MONTHS, Water
+from skavit.core.plan.water import BY_HAND, MONTHS, Water, exact
 from skavit.core.simulation.events import Events, make_events
 from skavit.core.simulation.replay import RUN_UP_DAYS, Replay
 from skavit.core.simulation.wanted import window_spans
@@ -25,6 +26,7 @@ from skavit.core.site.clock import WallClock
 
 MOST_CYCLES = 1_000_000
 MOST_RUNS = 2_000_000
+FAR = 2**60  # an end that nobody has set
 
 
 class Fate(IntEnum):
@@ -35,14 +37,15 @@ class Fate(IntEnum):
     OFF_DATE = 2
     RAIN_DELAY = 3
     BUSY = 4  # it came while another cycle ran, and is lost
+    SUSPENDED = 5
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Cycles:
     """Starts in the order in which they are due, with what becomes of each; all of shape (n,)."""
 
-    program: Ints  # from 0
-    start: Ints  # which of the program's starts, from 0
+    program: Ints  # from 0; BY_HAND for a station run by hand
+    start: Ints  # which of the program's starts, from 0; of what is done by hand which of `by_hand`
     day: Ints  # the unit's own date
     month: Ints  # of that date, 0 for January
     due: Ints  # instant
@@ -142,7 +145,7 @@ def stack(run: Replay) -> Stack | None:
     water = run.plan.water
     if water is None:
         return None
-    queued = _queued(water, _judged(run, _due(run, water)))
+    queued = _queued(water, _with_by_hand(run, _judged(run, _due(run, water))))
     lead, lag = water.master_valve.lead_s, water.master_valve.lag_s
     shown = (queued.end + lag >= run.start) & (np.minimum(queued.due, queued.begin - lead) < run.end)
     cycles = queued.where(np.nonzero(shown)[0])
@@ -181,6 +184,7 @@ def _judged(run: Replay, events: Events) -> Cycles:
     delayed = union(run.site_clock.first(at), run.site_clock.first(until))
     fate[(fate == Fate.RUNS) & delayed.at(events.instant)] = Fate.RAIN_DELAY
     fate[(fate == Fate.RUNS) & _on_off_dates(water, events.day)] = Fate.OFF_DATE
+    fate[(fate == Fate.RUNS) & suspended(run).at(events.instant)] = Fate.SUSPENDED
     return Cycles(
         program=program,
         start=start,
@@ -193,11 +197,65 @@ def _judged(run: Replay, events: Events) -> Cycles:
     )
 
 
+def suspended(run: Replay) -> Spans:
+    """When watering is suspended by hand; an open one lasts until the replay's end."""
+    water = run.plan.water
+    assert water is not None
+    settings = sorted((done for done in water.by_hand if done.suspends), key=lambda done: done.at)
+    on, off = [], []
+    for place, done in enumerate(settings):
+        if done.auto:
+            continue
+        until = settings[place + 1].at if place + 1 < len(settings) else None
+        if done.off_days is not None:
+            end = done.at + done.off_days * DAY_S
+            until = end if until is None else min(end, until)
+        on.append(done.at)
+        off.append(FAR if until is None else until)
+    digits = np.array([on, off], dtype=np.int64).reshape(2, -1)
+    instants = run.site_clock.first(np.where(digits == FAR, 0, digits))
+    ends = np.where(digits[1] == FAR, run.end + FAR, instants[1])
+    return union(instants[0], ends)
+
+
+def _with_by_hand(run: Replay, cycles: Cycles) -> Cycles:
+    """The same with what is run by hand, each as a cycle of its own; it is lost to nothing but a unit that is suspended or busy."""
+    water = run.plan.water
+    assert water is not None
+    done = [(place, each) for place, each in enumerate(water.by_hand) if not each.suspends]
+    if not done:
+        return cycles
+    at = np.array([each.at for _, each in done], dtype=np.int64)
+    due, month = run.site_clock.first(at), Calendar(at // DAY_S).month_day // 100 - 1
+    program = np.array([BY_HAND if each.program is None else each.program - 1 for _, each in done], dtype=np.int64)
+    lengths = [
+        hand_run_s(water, each.run_min) if each.run_min is not None else _lengths(water, int(p))[int(m)]
+        for (_, each), p, m in zip(done, program, month, strict=True)
+    ]
+    length = np.array(lengths, dtype=np.int64)
+    fate = np.where(length > 0, int(Fate.RUNS), int(Fate.NOTHING))
+    if not water.manual_while_off:
+        fate[(fate == Fate.RUNS) & suspended(run).at(due)] = Fate.SUSPENDED
+    start = np.array([place for place, _ in done], dtype=np.int64)
+    own = Cycles(
+        program=program, start=start, day=at // DAY_S, month=month, due=due, begin=due, length_s=length, fate=fate
+    )  # fmt: skip
+    names = Cycles.__slots__
+    both = Cycles(**{name: np.concatenate([getattr(cycles, name), getattr(own, name)]) for name in names})
+    order = np.argsort(both.due, kind="stable")
+    return both.where(order[both.due[order] < run.end + water.master_valve.lead_s + 1])
+
+
+def hand_run_s(water: Water, run_min: float) -> int:
+    """The seconds of a run by hand: to the unit's step, halves up."""
+    return int(exact(run_min) * 60 / water.run_step_s + Fraction(1, 2)) * water.run_step_s
+
+
 def _on_off_dates(water: Water, days: Ints) -> Ints:
-    if not days.size or not water.off_dates:
+    if not days.size or not water.without_water:
         return np.zeros(days.shape, dtype=bool)
     every = np.arange(int(days.min()), int(days.max()) + 1)
-    return holiday_mask(water.off_dates, every)[days - every[0]]
+    return holiday_mask(water.without_water, every)[days - every[0]]
 
 
 def _lengths(water: Water, program: int) -> list[int]:
@@ -247,6 +305,11 @@ def _runs(water: Water, cycles: Cycles) -> Runs:
             ends = np.cumsum(seconds[runs] + water.station_delay_s) - water.station_delay_s
             stations = np.array([program.runs[r].station - 1 for r in runs], dtype=np.int64)
             parts.append(_turns(cycles.begin[places], places, runs, stations, ends, seconds[runs]))
+    by_hand = np.nonzero(acting & (cycles.program == BY_HAND))[0]
+    if by_hand.size:
+        stations = np.array([water.by_hand[i].station or 1 for i in cycles.start[by_hand]], dtype=np.int64) - 1
+        none = np.zeros(by_hand.shape, dtype=np.int64)
+        parts.append(np.stack([by_hand, stations, none, cycles.begin[by_hand], cycles.end[by_hand]]))
     if not parts:
         none = np.zeros(0, dtype=np.int64)
         return Runs(cycle=none, station=none, place=none, on=none, off=none)

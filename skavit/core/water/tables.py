@@ -12,6 +12,7 @@ from skavit.core.plan.water import Soil, Station
 from skavit.core.water.rates import INTAKE_MM_H
 
 INCH_MM = 25.4
+NEAR = 0.02  # mm an hour: a flow is kept to a hundredth of a litre
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -116,7 +117,7 @@ class Told:
 
 def told_by(station: Station) -> Told:
     """Which rows of the tables a station's figures are."""
-    head = next((h.name for h in HEADS.values() if h.rate_mm_h == station.rate_mm_h and h.du == station.du), "")
+    head = next((h.name for h in HEADS.values() if _near(h.rate_mm_h, station.rate) and h.du == station.du), "")
     found = Told(head=head)
     soil = station.soil
     if soil is None:
@@ -133,6 +134,10 @@ def told_by(station: Station) -> Told:
             if crops == {landscape_coefficient(plant.crop, density, exposure)}:
                 return replace(found, plant=plant.name, density=density, exposure=exposure)
     return found
+
+
+def _near(a: float, b: float | None) -> bool:
+    return b is not None and abs(a - b) < NEAR
 
 
 def _corrections(plant: Plant) -> list[tuple[str, str]]:

@@ -71,10 +71,8 @@ class WaterYear:
         spans = found.stations[station]
         months = months_of(run.site_clock.digits(spans.on) // DAY_S)
         minutes = (spans.off - spans.on) / 60
-        litres: Floats = (
-            np.bincount(months, weights=minutes, minlength=MONTHS) * found.water.stations[station].flow_l_min
-        )
-        return litres
+        summed: Floats = np.bincount(months, weights=minutes, minlength=MONTHS).astype(np.float64)
+        return summed * found.water.stations[station].flow_l_min
 
     def dry_days(self, station: int) -> int:
         """How many dates a station (from 0) ends too dry; 0 where that is not known."""

@@ -12,10 +12,23 @@ from skavit.kinds.services import add_kind
 from skavit.units.models import PlanRevision
 from skavit.units.pages.sheet import printing
 from skavit.units.services.as_found import keep_as_found
+from skavit.watering.tests.builders import make_watering
 
 OPEN = {"login", "health", "begin", "join", "password-new", "password-forgotten"}
 # Pages that a viewer may see; all else refuses a viewer.
-SEEN_BY_VIEWER = {"round", "find", "site", "unit", "night", "export", "schema", "sheet", "logout"}
+SEEN_BY_VIEWER = {
+    "water-night",
+    "saved",
+    "round",
+    "find",
+    "site",
+    "unit",
+    "night",
+    "export",
+    "schema",
+    "sheet",
+    "logout",
+}
 SEEN_BY_VIEWER |= {
     "kinds",
     "kind",
@@ -78,6 +91,7 @@ class EveryAddressTest(TestCase):
     def setUpTestData(cls):
         cls.crew = make_crew()
         cls.unit = make_unit(cls.crew)
+        cls.watering = make_watering(cls.crew)
         cls.other = make_crew("Other crew")
 
     def urls(self):
@@ -106,6 +120,8 @@ class EveryAddressTest(TestCase):
         for pattern in addresses():
             names = pattern.pattern.converters
             given = {name: values[name] for name in names}
+            if "/water/" in str(pattern.pattern):
+                given |= {"pk": self.watering.pk} | ({"place": "station-new"} if "place" in names else {})
             if pattern.name in ("site", "site-edit"):
                 given["pk"] = self.unit.site.pk
             if pattern.name == "calculator":

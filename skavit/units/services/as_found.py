@@ -4,6 +4,7 @@ from dataclasses import replace
 
 from skavit.core.plan.document import Plan
 from skavit.core.plan.entry import Entry
+from skavit.core.plan.water import Program
 from skavit.crews.access import require_edit
 from skavit.crews.models import Membership
 from skavit.units.models import AsFound, PlanRevision, Unit
@@ -11,7 +12,13 @@ from skavit.units.services.revisions import edit
 
 
 def keep_as_found(
-    unit: Unit, membership: Membership, *, shown: dict[str, str], lines: str, entries: tuple[Entry, ...], instant: int
+    unit: Unit,
+    membership: Membership,
+    *,
+    shown: dict[str, str],
+    lines: str,
+    entries: tuple[Entry | Program, ...],
+    instant: int,
 ) -> AsFound:
     """Write down a unit as it was found."""
     require_edit(membership)
@@ -28,9 +35,14 @@ def keep_as_found(
 def take_as_found(
     unit: Unit, membership: Membership, base: int, found: Plan, *, windows: bool, now: int
 ) -> PlanRevision:
-    """Take a found unit's entries into the plan; with ``windows`` what they make as what is wanted too."""
+    """Take a found unit's entries into the plan; with ``windows`` what they make as what is wanted too.
+
+    Of a unit that waters, its programs, and stations for those that nobody has named yet.
+    """
 
     def change(plan: Plan) -> Plan:
+        if found.water is not None:
+            return replace(plan, water=found.water)
         taken = replace(plan, channels=found.channels) if windows else plan
         return taken.with_entries(found.unit.entries)
 

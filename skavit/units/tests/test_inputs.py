@@ -11,10 +11,12 @@ from skavit.background.models import Job
 from skavit.background.tests.builders import work_off
 from skavit.core.ground.errors import PlanError
 from skavit.core.ground.strict_json import Node
+from skavit.core.kinds import shipped_kinds
 from skavit.core.plan.document import read_plan
 from skavit.core.tests.builders import clock_text, document, entry, window
 from skavit.crews.tests.builders import make_crew, make_unit, member
 from skavit.now import read_now
+from skavit.units.services import units
 from skavit.units.services.revisions import edit
 
 PULSES = {**entry("on", "00:00"), "repeat": {"on_s": 8, "off_s": 9, "until": "23:59:59"}}
@@ -123,11 +125,11 @@ class InputTest(TestCase):
         self.assertContains(self.client.get(reverse("job", args=[job.pk])), "at most 400 overrides")
         self.assertIsNone(job.upload)
 
-    def test_a_watering_plan_is_refused_in_words(self):
+    def test_the_plan_of_a_unit_that_waters_is_refused_where_the_kind_switches(self):
+        kind = next(kind for kind in shipped_kinds() if kind.watering is None)
+        units.choose_kind(self.unit, member(self.crew), self.unit.head.number, kind, None, now=read_now())
         plan = document(DAILY, []) | {"water": {"stations": [], "programs": []}}
-        self.assertContains(
-            self.import_file(json.dumps(plan).encode()), "a watering plan has no page here yet", status_code=422
-        )
+        self.assertContains(self.import_file(json.dumps(plan).encode()), "another sort of unit", status_code=422)
 
     def test_a_file_that_is_too_large_is_not_read_at_all(self):
         self.assertContains(self.import_file(b" " * 2_000_001), "Accepted: at most 2 MB", status_code=422)

@@ -3,14 +3,18 @@
 import re
 from typing import Any
 
+import numpy as np
 from django import forms
 
+from skavit.core.ground.arrays import YEAR_DAYS
 from skavit.core.ground.errors import PlanError
 from skavit.core.ground.strict_json import Node
+from skavit.core.plan.days import DAILY, Calendar, Narrowed
 from skavit.core.plan.document import Plan
 from skavit.core.plan.times import ClockTime, LimitedTime, SunTime, Time
 from skavit.core.plan.water import MONTHS, Program, Soil, Station
 from skavit.core.plan.water_edits import put_program, put_station, water_of
+from skavit.core.sheet.watering import season_of
 from skavit.core.text.quantities import AREA, DEPTH, FLOW, LENGTH, RATE
 from skavit.core.text.typed import clock_word
 from skavit.core.text.wording import MONTHS as MONTH_NAMES
@@ -21,6 +25,7 @@ from skavit.core.water.tables import (
     DENSITY,
     EXPOSURE,
     HEADS,
+    NEAR,
     PLANTS,
     SLOPES,
     landscape_coefficient,
@@ -156,7 +161,7 @@ class StationForm(forms.Form):
         found = {"name": data["name"], "flow_l_min": flow, "du": uniformity}
         if area:
             found["area_m2"] = area
-        if rate and not (area and abs(rate - rate_by_area(flow, area)) < 1e-9):
+        if rate and not (area and abs(rate - rate_by_area(flow, area)) < NEAR):
             found["rate_mm_h"] = rate
         if data.get("per_week"):
             found["per_week"] = data["per_week"]
@@ -261,9 +266,7 @@ class ProgramForm(Sentence):
             self.labels = {"days": days_text(shown.days)}
 
     def _usual(self) -> dict[str, Any]:
-        taken = {program.name for program in water_of(self.plan).programs}
-        name = next((letter for letter in NAMES if letter not in taken), "")
-        return {"name": name, "days_kind": "daily", "adjust": 100}
+        return {"name": free_name(self.plan), "days_kind": "daily", "adjust": 100}
 
     def _shown(self, program: Program) -> dict[str, Any]:
         found: dict[str, Any] = {
@@ -352,9 +355,22 @@ class ProgramForm(Sentence):
                 self.add_error(f"run_{run.station}", f"In steps of {limits.run_step_min:g} min.")
         if limits.adjust_max_pct is not None and program.adjust_pct > limits.adjust_max_pct:
             self.add_error("adjust", f"At most {limits.adjust_max_pct:g} %.")
-        taken = {p.name for n, p in enumerate(water_of(self.plan).programs) if n != self.index}
-        if program.name in taken:
-            self.add_error("name", "Another program is called that.")
+        others = [p for n, p in enumerate(water_of(self.plan).programs) if n != self.index and p.name == program.name]
+        if any(stand_together(other, program) for other in others):
+            self.add_error("name", "Another program is called that. Accepted: another name, or another season.")
+
+
+def free_name(plan: Plan) -> str:
+    """The first letter that no program is called by."""
+    taken = {program.name for program in water_of(plan).programs}
+    return next((letter for letter in NAMES if letter not in taken), f"{len(taken) + 1}")
+
+
+def stand_together(a: Program, b: Program) -> bool:
+    """Whether two programs stand in the unit on any date of the year."""
+    year = Calendar(np.arange(YEAR_DAYS))
+    both = [Narrowed(days=DAILY, between=season_of(p)).matches(year) for p in (a, b)]
+    return bool((both[0] & both[1]).any())
 
 
 _PARTS = re.compile(r"[,;]|\band\b")

@@ -30,6 +30,6 @@ def watering_strip(plan: Plan, here: Moment, words: Words, now: int) -> Strip:
         now=shown_now,
         next_time=time,
         next_half=half,
-        next_action=f"program {plan.water.programs[coming.program].name}",
+        next_action=f"program {plan.water.program_name(coming.program)}",
         next_in=f"in {duration_text((coming.begin - now) // 60 * 60)}",
     )

@@ -121,7 +121,7 @@ def _lines(stack: Stack, noon: int, words: Words) -> list[TurnLine]:
         line = TurnLine(
             time=time(on),
             what=f"{int(runs.station[row]) + 1} {station.name}",
-            detail=f"{minutes_text((off - on) / 60)}, program {water.programs[int(cycles.program[cycle])].name}",
+            detail=f"{minutes_text((off - on) / 60)}, program {water.program_name(int(cycles.program[cycle]))}",
             alarm=False,
         )
         found.append((on, 1, line))
@@ -129,7 +129,7 @@ def _lines(stack: Stack, noon: int, words: Words) -> list[TurnLine]:
     for row in due.tolist():
         told = _told_start(stack, row)
         if told:
-            name = water.programs[int(cycles.program[row])].name
+            name = water.program_name(int(cycles.program[row]))
             line = TurnLine(time=time(int(cycles.due[row])), what=f"start of {name}", detail=told, alarm=True)
             found.append((int(cycles.due[row]), 0, line))
     return [line for _, _, line in sorted(found, key=lambda each: each[:2])]
@@ -148,5 +148,7 @@ def _told_start(stack: Stack, row: int) -> str:
             return "nothing: a day off"
         case Fate.RAIN_DELAY:
             return "nothing: rain delay"
+        case Fate.SUSPENDED:
+            return "nothing: suspended by hand"
         case Fate.NOTHING:
             return "nothing this month"

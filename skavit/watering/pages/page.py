@@ -13,12 +13,14 @@ from skavit.core.water.year import WaterYear, change_lines
 from skavit.now import local_digits
 from skavit.units.models import PlanRevision, Unit
 from skavit.units.pages.numbered import Numbered, marks_of, numbered
+from skavit.units.pages.plan.by_hand_rows import ByHandRow
 from skavit.units.pages.plan.forms import ImportForm
 from skavit.units.pages.plan.night import Strip
 from skavit.units.pages.plan.rows import Forms
 from skavit.units.pages.view import View
 from skavit.units.pages.way import Way, way_of
 from skavit.units.results import UnitYear, unit_year
+from skavit.watering.pages.by_hand import WaterByHandForm, water_by_hand_rows
 from skavit.watering.pages.forms import ProgramForm, StationForm
 from skavit.watering.pages.head import watering_strip
 from skavit.watering.pages.night import WateringNight, watering_night
@@ -76,6 +78,8 @@ class WateringPage:
     supply: list[tuple[str, str]]
     saved: Saved | None
     way: Way
+    by_hand: list[ByHandRow]
+    by_hand_new: Any
     undo: bool
     redo: bool
     import_form: ImportForm
@@ -126,10 +130,17 @@ def watering_page(
         supply=supply_line(plan, words),
         saved=_saved(water) if plan.water.programs else None,
         way=way_of(unit, found, words, now, may_edit=may_edit),
+        by_hand=water_by_hand_rows(plan, words),
+        by_hand_new=forms.get("by-hand")
+        or WaterByHandForm(plan=plan, initial={"revision": revision.number, "date": _today(plan, now)}),
         undo=revision.parent_id is not None,
         redo=revision.children.exists(),
         import_form=forms.get("import") or ImportForm(initial={"revision": revision.number}),
     )
+
+
+def _today(plan: Plan, now: int) -> str:
+    return dated_text(local_digits(plan, now) // DAY_S)
 
 
 def _changed(plan: Plan, revision: PlanRevision, words: Words) -> str:

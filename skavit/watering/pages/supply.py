@@ -1,24 +1,30 @@
 """Supply and rules: when water may flow, how much at once, what it costs, and the average year of the site."""
 
+from datetime import date
 from typing import Any
 
 from django import forms
 
 from skavit.core.ground.arrays import DAY_S
-from skavit.core.plan.days import DAILY, Days, Parity
+from skavit.core.ground.errors import PlanError
+from skavit.core.ground.strict_json import Node
+from skavit.core.plan.days import DAILY, Days, Parity, Yearly, read_month_day
 from skavit.core.plan.document import Plan
-from skavit.core.plan.times import ClockTime
+from skavit.core.plan.holidays import Holiday, yearly_between
+from skavit.core.plan.times import ClockTime, day_number, day_of
 from skavit.core.plan.water import MONTHS, Climate, MasterValve
 from skavit.core.plan.water_edits import water_of, with_water
 from skavit.core.plan.window import Window
 from skavit.core.text.quantities import FLOW
+from skavit.core.text.typed import month_day_word
 from skavit.core.text.wording import MONTHS as MONTH_NAMES
-from skavit.core.text.wording import Words
+from skavit.core.text.wording import Words, capital, month_day_words
 from skavit.core.water.usual_climate import usual_climate
 from skavit.typed_fields import QuantityField, TimeField
 
 DATES = [("any", "any date"), ("odd", "odd dates only"), ("even", "even dates only"), ("house", "by the house number")]
 COUNTS = [("date", "each date by itself, midnight to midnight"), ("night", "a night goes by the date of its evening")]
+LEAP_YEAR = 2028  # by which days of every year are counted
 KEPT, ALWAYS, BETWEEN = "kept", "always", "between"
 
 
@@ -54,6 +60,12 @@ class SupplyForm(forms.Form):
     lag_s = forms.IntegerField(label="and shuts after, s", required=False, min_value=0, max_value=600)
     delay_s = forms.IntegerField(label="Pause between stations, s", required=False, min_value=0, max_value=3600)
 
+    winter_first = forms.CharField(
+        label="Laid up for winter from", required=False, max_length=20, help_text="Such as 15 May."
+    )
+    winter_last = forms.CharField(label="until", required=False, max_length=20, help_text="Such as 10 Sep.")
+
+    WINTER = ("winter_first", "winter_last")
     RULES = ("dry_from", "dry_to", "dates", "house", "counts")
     MAIN = ("supply", "bucket", "seconds", "price", "lead_s", "lag_s", "delay_s")
 
@@ -70,6 +82,7 @@ class SupplyForm(forms.Form):
             "revision": revision, **_rules_shown(water.allowed, words), "supply": _number(water.supply_l_min),
             "price": water.price_m3, "lead_s": water.master_valve.lead_s or None, "lag_s": water.master_valve.lag_s or None,
             "delay_s": water.station_delay_s or None,
+            **_winter_shown(water.lay_up),
             **{f"et0_{month}": mm for month, mm in enumerate(climate.et0_mm_day, start=1)},
             **{f"rain_{month}": mm for month, mm in enumerate(climate.rain_mm_day, start=1)},
         }  # fmt: skip
@@ -86,6 +99,11 @@ class SupplyForm(forms.Form):
     def main(self) -> list[forms.BoundField]:
         """What the main gives, and what it costs."""
         return [self[name] for name in self.MAIN]
+
+    @property
+    def winter(self) -> list[forms.BoundField]:
+        """When it is drained and off."""
+        return [self[name] for name in self.WINTER]
 
     @property
     def months(self) -> list[tuple[str, forms.BoundField, forms.BoundField]]:
@@ -111,9 +129,30 @@ class SupplyForm(forms.Form):
                 self.add_error("dry_to", "Accepted: another time than the first.")
         if data.get("dates") == "house" and not data.get("house"):
             self.add_error("house", "Fill this in: odd numbers water on odd dates.")
+        self._read_winter(data)
         if bool(data.get("bucket")) != bool(data.get("seconds")):
             self.add_error("seconds" if data.get("bucket") else "bucket", "Fill this in: the bucket and its seconds.")
         return data
+
+    def _read_winter(self, data: dict[str, Any]) -> None:
+        """The winter as the core has it, in ``lay_up``."""
+        typed = [data.get(name) or "" for name in self.WINTER]
+        data["lay_up"] = None
+        if not any(typed):
+            return
+        for name, text in zip(self.WINTER, typed, strict=True):
+            if not text:
+                self.add_error(name, "Fill this in.")
+        if self.errors:
+            return
+        try:
+            first, last = (
+                read_month_day(Node(month_day_word(text), name)) for name, text in zip(self.WINTER, typed, strict=True)
+            )
+        except PlanError as error:
+            self.add_error(error.path, f"{capital(error.wrong)}. Accepted: {error.accepted}.")
+            return
+        data["lay_up"] = yearly_between(first, last)
 
     def edit(self, plan: Plan) -> Plan:
         """The plan with what the valid form says."""
@@ -128,6 +167,7 @@ class SupplyForm(forms.Form):
             price_m3=data.get("price"),
             master_valve=MasterValve(lead_s=data.get("lead_s") or 0, lag_s=data.get("lag_s") or 0),
             station_delay_s=data.get("delay_s") or 0,
+            lay_up=data.get("lay_up"),
             climate=Climate(et0_mm_day=_twelve(data, "et0"), rain_mm_day=_twelve(data, "rain")),
         )
 
@@ -177,6 +217,16 @@ def _rules_shown(allowed: tuple[Window, ...] | None, words: Words) -> dict[str, 
                         "dry_from": words.clock(dry[0]), "dry_to": words.clock(dry[1]),
                     }  # fmt: skip
     return {"hours": KEPT, "dates": "any", "counts": "date"}
+
+
+def _winter_shown(winter: Holiday | None) -> dict[str, str]:
+    """The fields that show a winter of each year."""
+    if winter is None or not isinstance(winter.start, Yearly):
+        return {}
+    first = winter.start.month_day
+    begin = day_number(date(LEAP_YEAR, first // 100, first % 100))
+    last = day_of(begin + winter.days - 1)
+    return {"winter_first": month_day_words(first), "winter_last": month_day_words(last.month * 100 + last.day)}
 
 
 def _dates_of(days: Days) -> str | None:

@@ -1,7 +1,9 @@
 """Controllers, tap timers and valves that water."""
 
+from typing import Any
+
 from skavit.core.kinds.kind import ClockSetting, Kind, Mode, Modes, Power, Reset, Setting, SunKnowledge
-from skavit.core.kinds.library.parts import in_a_row, press
+from skavit.core.kinds.library.parts import WEEK_FIELDS, in_a_row, press
 from skavit.core.kinds.watering import Curve, Watering
 from skavit.core.plan.limits import Limits
 from skavit.core.plan.water import WaterLimits
@@ -13,14 +15,29 @@ _BACKFLOW = Setting(
 )
 _CLOCK_ONLY = SunKnowledge()
 _NO_ENTRIES = Limits(entries=1, sun_events=())
-_DIAL = Modes(key="dial", cycle=(Mode(word="RUN"), Mode(word="OFF", means="off")))
+_DIAL = Modes(key="mode", cycle=(Mode(word="RUN"), Mode(word="OFF", means="off")))
 _RUN_OFF = Modes(key="mode", cycle=(Mode(word="AUTO"), Mode(word="OFF", means="off")))
+_KEYS = ("set", "next", "plus", "minus", "mode")
+
+
+def _keys(*, date: bool = True, programs: bool = True, stations: bool = True, season: bool = True) -> dict[str, Any]:
+    """The dialogues of a unit that has all its things in a row."""
+    program, station = ("program",) * programs, ("station",) * stations
+    found = {
+        "clock_dialogue": in_a_row(1, "hour", "minute", *() if date else ("weekday",)),
+        "starts_dialogue": in_a_row(3, *program, "start", "hour", "minute"),
+        "runs_dialogue": in_a_row(4, *program, *station, "minutes"),
+        "days_dialogue": in_a_row(5, *program, "day_rule", *WEEK_FIELDS, "every"),
+    }
+    found |= {"date_dialogue": in_a_row(2, "year", "month", "day")} if date else {}
+    return found | ({"season_dialogue": in_a_row(6, *program, "pct")} if season else {})
+
 
 GARDEN = Kind(
     name="Garden controller, eight stations",
     says="In the garage; three programs of four starts, a season percentage, a percentage for each month.",
     channels=8,
-    keys=("up", "down", "next", "back", "dial"),
+    keys=_KEYS,
     clock=ClockSetting(hours=12, rules=("by-hand",)),
     sun=_CLOCK_ONLY,
     limits=_NO_ENTRIES,
@@ -35,13 +52,13 @@ GARDEN = Kind(
     before=(Setting(what=_VALVES), _BACKFLOW),
     power=Power(reserve_h=24, battery="a coin cell"),
     modes=_DIAL,
-    clock_dialogue=in_a_row(1, "hour", "minute", first="dial", turn="up", leave="dial"),
+    **_keys(),
 )  # fmt: skip
 LARGE = Kind(
     name="Park controller, 48 stations",
     says="In a cabinet; six programs of eight starts, pump or master valve with lead and lag, pauses between stations.",
     channels=48,
-    keys=("up", "down", "next", "back", "dial"),
+    keys=_KEYS,
     clock=ClockSetting(rules=("by-hand",)),
     sun=_CLOCK_ONLY,
     limits=_NO_ENTRIES,
@@ -56,12 +73,13 @@ LARGE = Kind(
     before=(Setting(what=_VALVES), _BACKFLOW),
     power=Power(reserve_h=100_000, battery="memory that needs none; the clock by a cell"),
     modes=_DIAL,
+    **_keys(),
 )  # fmt: skip
 DEFAULT_FIRST = Kind(
     name="Wizard controller, six stations",
     says="Asks for the stations, a master valve and one run time for all first; intervals count from the day it is keyed.",
     channels=6,
-    keys=("plus", "minus", "ok", "mode"),
+    keys=_KEYS,
     clock=ClockSetting(hours=12, rules=("by-hand",)),
     sun=_CLOCK_ONLY,
     limits=_NO_ENTRIES,
@@ -77,12 +95,13 @@ DEFAULT_FIRST = Kind(
     power=Power(reserve_h=4, battery="none: it keeps its programs, the clock stops"),
     reset=Reset(press=(press("plus", "minus", hold_s=5),), shows="how many stations?"),
     modes=_RUN_OFF,
+    **_keys(programs=False),
 )  # fmt: skip
 BUILT_IN = Kind(
     name="Controller with a built-in year, twelve stations",
     says="Its run times follow a curve of the region by themselves; the display shows the adjusted time.",
     channels=12,
-    keys=("plus", "minus", "ok", "mode"),
+    keys=_KEYS,
     clock=ClockSetting(rules=("by-hand",)),
     sun=_CLOCK_ONLY,
     limits=_NO_ENTRIES,
@@ -102,12 +121,13 @@ BUILT_IN = Kind(
     before=(Setting(what=_VALVES), _BACKFLOW),
     power=Power(reserve_h=24, battery="a coin cell"),
     modes=_RUN_OFF,
+    **_keys(),
 )  # fmt: skip
 TWO_OUTLETS = Kind(
     name="Tap timer, two outlets",
     says="On a garden tap; three starts for each outlet, the outlets run side by side.",
     channels=2,
-    keys=("set", "plus", "minus", "mode"),
+    keys=_KEYS,
     clock=ClockSetting(hours=12, has_date=False, rules=("by-hand",)),
     sun=_CLOCK_ONLY,
     limits=_NO_ENTRIES,
@@ -123,12 +143,13 @@ TWO_OUTLETS = Kind(
     ),
     power=Power(battery="two cells, one season"),
     modes=Modes(key="mode", cycle=(Mode(word="AUTO"), Mode(word="OFF", means="off"))),
+    **_keys(date=False, stations=False, season=False),
 )  # fmt: skip
 ONE_OUTLET = Kind(
     name="Hose timer, one outlet, four starts",
     says="On a tap or a hose; each of its four starts has a run time of its own, weekdays or every few days for all.",
     channels=1,
-    keys=("set", "plus", "minus", "mode"),
+    keys=_KEYS,
     clock=ClockSetting(hours=12, has_date=False, rules=("by-hand",)),
     sun=_CLOCK_ONLY,
     limits=_NO_ENTRIES,
@@ -141,12 +162,13 @@ ONE_OUTLET = Kind(
     before=(Setting(what="Fresh cells each spring.", caution="Shut the tap when you are away."), _BACKFLOW),
     power=Power(battery="two cells, one season"),
     modes=Modes(key="mode", cycle=(Mode(word="AUTO"), Mode(word="OFF", means="off"))),
+    **_keys(date=False, programs=False, stations=False, season=False),
 )  # fmt: skip
 BY_LIGHT = Kind(
     name="Light-powered valve controller, one station",
     says="Down in a valve box, fed by daylight; five starts, a percentage for each month, days off.",
     channels=1,
-    keys=("set", "plus", "minus", "next"),
+    keys=_KEYS,
     clock=ClockSetting(rules=("by-hand",)),
     sun=_CLOCK_ONLY,
     limits=_NO_ENTRIES,
@@ -158,7 +180,8 @@ BY_LIGHT = Kind(
     ),
     before=(Setting(what="Its panel sees daylight, free of grass and leaves; a latching valve of low power only."), _BACKFLOW),
     power=Power(reserve_h=1_000, battery="a store charged by daylight", charge_h=24),
-    modes=Modes(key="next", cycle=(Mode(word="AUTO"), Mode(word="OFF", means="off"))),
+    modes=Modes(key="mode", cycle=(Mode(word="AUTO"), Mode(word="OFF", means="off"))),
+    **_keys(programs=False, stations=False),
 )  # fmt: skip
 
 WATERING_UNITS = (GARDEN, LARGE, DEFAULT_FIRST, BUILT_IN, TWO_OUTLETS, ONE_OUTLET, BY_LIGHT)

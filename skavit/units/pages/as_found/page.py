@@ -3,13 +3,16 @@
 import datetime as dt
 from dataclasses import dataclass, replace
 
+from skavit.charts.water_year import water_year_picture
 from skavit.charts.year_sheet import OFF_THE_SHEET, year_sheet
 from skavit.core.ground.arrays import DAY_S
 from skavit.core.ground.strict_json import Node
 from skavit.core.plan.clock_settings import ByHand
 from skavit.core.plan.document import Plan
-from skavit.core.plan.entry import read_entry
-from skavit.core.plan.times import day_of, read_clock_time
+from skavit.core.plan.entry import Entry, read_entry
+from skavit.core.plan.times import ClockTime, day_of, read_clock_time
+from skavit.core.plan.water import Program
+from skavit.core.plan.water_edits import water_as_found
 from skavit.core.sheet import date_words
 from skavit.core.simulation.reverse import as_found
 from skavit.core.text.typed import slot_typed
@@ -19,6 +22,8 @@ from skavit.units.models import AsFound, Unit
 from skavit.units.pages.clock.reading import DisplayRead, TableAnswer, read_display, sun_answer
 from skavit.units.pages.numbered import Numbered, marks_of, numbered
 from skavit.units.results import UnitYear, unit_year
+
+MOST_PICTURES = 12  # of stations
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -67,16 +72,22 @@ class AsFoundPage:
 
 def as_found_plan(plan: Plan, record: AsFound) -> Plan:
     """The plan that a unit as found runs: its entries, and its clock as far out as it was."""
-    channels = len(plan.channels)
-    entries = tuple(
-        read_entry(Node(raw, f"entries[{index}]"), channels, plan.unit.sun) for index, raw in enumerate(record.entries)
-    )
-    made = as_found(plan, entries)
+    if plan.water is not None:
+        made = water_as_found(plan, tuple(Program.read(Node(raw, "entries")) for raw in record.entries))
+    else:
+        made = as_found(plan, _entries(plan, record))
     display = display_as_found(plan, record, Words())
     if not display.error_s or isinstance(plan.unit.clock.dst, ByHand):
         return made
     clock = replace(made.unit.clock, error_s=display.error_s)
     return replace(made, unit=replace(made.unit, clock=clock))
+
+
+def _entries(plan: Plan, record: AsFound) -> tuple[Entry, ...]:
+    channels = len(plan.channels)
+    return tuple(
+        read_entry(Node(raw, f"entries[{index}]"), channels, plan.unit.sun) for index, raw in enumerate(record.entries)
+    )
 
 
 def _seconds(record: AsFound, name: str) -> int | None:
@@ -128,8 +139,10 @@ def as_found_page(unit: Unit, record: AsFound, words: Words, now: int) -> AsFoun
         display=display,
         sun=_sun_as_found(unit.plan, record, display),
         findings=listed,
-        pictures=[_picture(run, index, listed, words) for index in range(len(plan.channels))],
-        entries=[
+        pictures=_pictures(run, listed, words),
+        entries=_programs(plan, words)
+        if plan.water
+        else [
             FoundEntry(
                 slot=names[index].split()[-1] if names else str(index + 1),
                 action=e.action.upper(),
@@ -141,6 +154,47 @@ def as_found_page(unit: Unit, record: AsFound, words: Words, now: int) -> AsFoun
         several=len(plan.channels) > 1,
         revision=unit.head_revision.number,
     )
+
+
+def _pictures(run: UnitYear, listed: list[Numbered], words: Words) -> list[ChannelPicture]:
+    water = run.replay.plan.water
+    if water is None:
+        return [_picture(run, index, listed, words) for index in range(len(run.replay.plan.channels))]
+    return [_water_picture(run, index, listed) for index in range(min(len(water.stations), MOST_PICTURES))]
+
+
+def _water_picture(run: UnitYear, station: int, listed: list[Numbered]) -> ChannelPicture:
+    """A station's year, with the hours in which it is watered on a day in its greatest month."""
+    water, year = run.replay.plan.water, run.station_year(station)
+    assert water is not None
+    assert year is not None
+    pictures = [
+        water_year_picture(year, marks=marks_of(listed, station + 1), cursor=OFF_THE_SHEET, today=None, narrow=narrow)
+        for narrow in (False, True)
+    ]
+    litres = run.water.litres_by_month(station).sum() if run.water else 0.0
+    told = f"{litres:,.0f} litres a year" if litres else "nothing waters it"
+    return ChannelPicture(
+        name=f"{station + 1} {water.stations[station].name}", windows=[told], sheets=(pictures[0], pictures[1])
+    )
+
+
+def _programs(plan: Plan, words: Words) -> list[FoundEntry]:
+    """The programs that it held, each with the hours in which its stations run one after another."""
+    water = plan.water
+    assert water is not None
+    found = []
+    for program in water.programs:
+        seconds = sum(program.run_seconds(0, water.run_step_s))
+        hours = ", ".join(
+            f"{words.time(at)}" + (f" to {words.clock(at.seconds + seconds)}" if isinstance(at, ClockTime) else "")
+            for at in program.starts
+        )
+        runs = ", ".join(f"station {run.station} {run.run_min:g} min" for run in program.runs)
+        season = f", at {program.adjust_pct:g} %" if program.adjust_pct != 100 else ""
+        text = f"{hours}, {days_text(program.days)}: {runs}{season}"
+        found.append(FoundEntry(slot=program.name, action="", text=text, channels=()))
+    return found
 
 
 def _picture(run: UnitYear, index: int, listed: list[Numbered], words: Words) -> ChannelPicture:
