@@ -34,7 +34,8 @@ document.addEventListener("focusin", ({ target }) => { if (target.matches("[data
 
 document.addEventListener("htmx:afterSwap", (event) => {
   if (event.detail.target.id === "unit-work" && !refused()) backToRow();
-  for (const field of all("[data-day-field]")) field.value = sheet().dataset.day;
+  const picture = sheet();
+  for (const field of picture ? all("[data-day-field]") : []) field.value = picture.dataset.day;
   showFields();
   // The focus goes into a form that has just come, never away from what somebody types.
   const { elt } = event.detail;

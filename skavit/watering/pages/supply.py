@@ -74,8 +74,13 @@ class SupplyForm(forms.Form):
         self.plan, water = plan, water_of(plan)
         for kind, name in (("et0", "plants use"), ("rain", "rain")):
             for month, label in enumerate(MONTH_NAMES, start=1):
+                said = f"{label}, {name}, mm a day"
                 self.fields[f"{kind}_{month}"] = forms.FloatField(
-                    label=f"{label}, {name}", required=False, min_value=0, max_value=50
+                    label=said,
+                    required=False,
+                    min_value=0,
+                    max_value=50,
+                    widget=forms.NumberInput(attrs={"aria-label": said, "step": "any"}),
                 )
         climate = water.climate or usual_climate(plan.site.latitude)
         self.initial = {

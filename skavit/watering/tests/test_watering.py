@@ -70,7 +70,7 @@ class WholeJobTest(WateringCase):
         self.assertContains(page, "the months save")
         self.assertEqual(page.context["saved"].money != "", True)
         self.assertNotContains(page, "too-dry")
-        self.assertContains(self.page("saved"), "the same run times all year", html=False)
+        self.assertContains(self.page("saved"), "The same run times all year")
         sheet = self.page("sheet")
         self.assertContains(sheet, "Program A: starts")
         self.assertContains(sheet, "Take every weekday out first")
