@@ -59,8 +59,11 @@ class TimeField(forms.CharField):
 
 
 def in_words(form: forms.Form, words: Words) -> None:
-    """Let a form's labels, helps and choices say daylight saving as the crew does."""
+    """Let a form's labels, helps and choices say daylight saving as the crew does, and bare quantities mean its units."""
     for field in form.fields.values():
+        if isinstance(field, QuantityField) and words.us_units:
+            field.us = True
+            field.help_text = f"In {field.measure.us}, or such as {field.measure.low_text}."
         field.label, field.help_text = words.said(str(field.label or "")), words.said(str(field.help_text))
         if isinstance(field, forms.ChoiceField):
             field.choices = [(value, words.said(str(name))) for value, name in field.widget.choices]
@@ -85,6 +88,8 @@ def check_size(file: Any) -> None:
 class QuantityField(forms.CharField):
     """A quantity in the unit that it is kept in, typed in that or another."""
 
+    us = False  # what a bare number means, which :func:`in_words` sets
+
     def __init__(self, measure: Measure, **kwargs: Any) -> None:
         self.measure = measure
         super().__init__(max_length=30, **{"help_text": f"In {measure.unit}.", **kwargs})
@@ -95,6 +100,8 @@ class QuantityField(forms.CharField):
         if not typed:
             return None
         try:
-            return self.measure.read(typed)
+            found = self.measure.read(typed, us=self.us)
         except SkavitError as error:
             raise forms.ValidationError(f"{capital(str(error))}.".replace("; accepted:", ". Accepted:")) from error
+        # A field shows five figures of another unit: four of them come back as they were kept.
+        return float(f"{found:.4g}") if self.us else found

@@ -16,7 +16,7 @@ from skavit.calculators.watering_forms import CansForm, DayEt0Form, RateForm, So
 from skavit.core.ground.zones import timezones
 from skavit.core.text.wording import Words
 from skavit.crews.request import CrewRequest
-from skavit.typed_fields import tell_today
+from skavit.typed_fields import in_words, tell_today
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -110,6 +110,7 @@ def calculator(request: CrewRequest, slug: str) -> HttpResponse:
         raise Http404("no such calculator")
     form = found.form(request.GET or None)
     tell_today(form, request.moment.date())
+    in_words(form, request.words)
     context: dict[str, Any] = {"calculator": found, "form": form, "zones": sorted(timezones())}
     if form.is_bound and form.is_valid():
         context["answer"] = found.answer(form, request.words)

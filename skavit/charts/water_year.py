@@ -10,6 +10,7 @@ from skavit.charts.axes import month_starts, month_ticks
 from skavit.charts.svg import element, num, text
 from skavit.charts.year_sheet import Mark, hatch, mark, straightened
 from skavit.core.ground.arrays import Floats, Ints
+from skavit.core.text.quantities import GALLON_L, INCH_MM
 from skavit.core.text.wording import stretches
 
 MOST_SIGNS = 24
@@ -29,11 +30,20 @@ class StationYear:
     given: Floats
     depletion: Floats  # (count,), mm below full
     ready_mm: float  # what may be used before the plants suffer
+    unit: str = "mm"
 
     @property
     def known(self) -> bool:
         """Whether the need is known."""
         return self.depletion.size > 0
+
+
+def in_inches(year: StationYear) -> StationYear:
+    """The same in inches; litres of a station whose need is not known as gallons."""
+    if not year.known:
+        return replace(year, given=year.given / GALLON_L, unit="gal")
+    inches = {name: getattr(year, name) / INCH_MM for name in ("need", "rain", "given", "depletion")}
+    return replace(year, **inches, ready_mm=year.ready_mm / INCH_MM, unit="in")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -116,8 +126,10 @@ def _bars(year: StationYear, paper: _Paper, per_day: float) -> str:
     for level in np.arange(step, top, step).tolist():
         y = end - level * per_mm
         parts.append(element("line", x1=paper.left, x2=paper.left + paper.plot, y1=y, y2=y, class_="curve-rule"))
-        parts.append(text(f"{level:.0f}", paper.left - 8, y + 4.5, "axis", "end"))
-    parts.append(text("mm" if year.known else "litres", paper.left - 8, end + 4.5, "axis", "end"))
+        parts.append(text(f"{level:g}", paper.left - 8, y + 4.5, "axis", "end"))
+    parts.append(
+        text("litres" if not year.known and year.unit == "mm" else year.unit, paper.left - 8, end + 4.5, "axis", "end")
+    )
     starts = [*month_starts(year.first), year.count]
     for month in range(12):
         a, b = (paper.left + column * per_day for column in starts[month : month + 2])
@@ -134,7 +146,13 @@ def _bars(year: StationYear, paper: _Paper, per_day: float) -> str:
             inside = given > 18
             y = end - rain - given + (15 if inside else -4)
             parts.append(
-                text(f"{year.given[month]:.0f}", x + wide / 2, y, "axis on-water" if inside else "axis", "middle")
+                text(
+                    f"{year.given[month]:.{0 if year.unit == 'mm' else 1}f}",
+                    x + wide / 2,
+                    y,
+                    "axis on-water" if inside else "axis",
+                    "middle",
+                )
             )
     return "".join(parts)
 

@@ -13,6 +13,7 @@ from skavit.crews.services import PERSON_TAKEN
 
 PASSWORD_HELP = "At least eight characters, not the name, not only digits."  # noqa: S105  a help text, no password
 CLOCKS = [("0", "24 hours: 22:40"), ("1", "12 hours: 10:40 pm")]
+UNITS = [("0", "litres, millimetres, metres"), ("1", "gallons, inches, feet")]
 SUMMERS = [("0", DAYLIGHT_SAVING), ("1", SUMMER_TIME)]
 
 
@@ -26,6 +27,15 @@ class CrewForm(forms.Form):
     summer_time = forms.TypedChoiceField(
         label="The clock put ahead is called",
         choices=SUMMERS,
+        initial="0",
+        required=False,
+        empty_value=False,  # type: ignore[arg-type]  # the stub knows text alone
+        coerce=lambda value: value == "1",
+        widget=forms.RadioSelect,
+    )
+    us_units = forms.TypedChoiceField(
+        label="Water is measured in",
+        choices=UNITS,
         initial="0",
         required=False,
         empty_value=False,  # type: ignore[arg-type]  # the stub knows text alone

@@ -31,6 +31,7 @@ class Crew(models.Model):
     name = models.CharField(max_length=80, unique=True)
     twelve_hour = models.BooleanField("12-hour clock", default=False)
     summer_time = models.BooleanField("says summer time", default=False)
+    us_units = models.BooleanField("US customary units", default=False)
     is_demo = models.BooleanField(default=False, editable=False)
     created = models.DateTimeField(auto_now_add=True)
 
@@ -42,8 +43,9 @@ class Crew(models.Model):
 
     @property
     def words(self) -> Words:
-        """How the crew wants its times, and what it calls daylight saving."""
-        return Words(twelve_hour=self.twelve_hour, summer=SUMMER_TIME if self.summer_time else DAYLIGHT_SAVING)
+        """How the crew wants its times and quantities, and what it calls daylight saving."""
+        summer = SUMMER_TIME if self.summer_time else DAYLIGHT_SAVING
+        return Words(twelve_hour=self.twelve_hour, summer=summer, us_units=self.us_units)
 
 
 class Role(models.TextChoices):

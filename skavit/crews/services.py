@@ -50,14 +50,16 @@ CREW_TAKEN = "A crew of that name exists. Accepted: another name."
 PERSON_TAKEN = "Somebody has this user name, or one that looks like it. Accepted: another one."
 
 
-def change_crew(membership: Membership, *, name: str, twelve_hour: bool, summer_time: bool) -> Crew:
-    """Another name, another clock, another word for daylight saving. Raises :class:`NameTaken`."""
+def change_crew(
+    membership: Membership, *, name: str, twelve_hour: bool, summer_time: bool, us_units: bool = False
+) -> Crew:
+    """Another name, another clock, another word for daylight saving, other units. Raises :class:`NameTaken`."""
     _require_owner(membership)
     crew = membership.crew
-    crew.name, crew.twelve_hour, crew.summer_time = name, twelve_hour, summer_time
+    crew.name, crew.twelve_hour, crew.summer_time, crew.us_units = name, twelve_hour, summer_time, us_units
     try:
         with transaction.atomic():
-            crew.save(update_fields=["name", "twelve_hour", "summer_time"])
+            crew.save(update_fields=["name", "twelve_hour", "summer_time", "us_units"])
     except IntegrityError as error:
         crew.refresh_from_db()
         raise NameTaken(CREW_TAKEN) from error

@@ -20,6 +20,7 @@ from skavit.kinds.forms import KindFileForm, KindForm
 from skavit.kinds.keys_form import KeysForm
 from skavit.kinds.memory_form import MemoryForm
 from skavit.kinds.playing import play_page, trouble
+from skavit.kinds.watering_form import WateringForm
 from skavit.page import shown
 from skavit.typed_fields import in_words
 from skavit.versions import CONFLICT, Stale, show_stale
@@ -66,17 +67,27 @@ def copy(request: CrewRequest, slug: str) -> HttpResponse:
     return redirect("kind-edit", pk=row.pk)
 
 
-FORMS: dict[str, type[DocumentForm]] = {"": KindForm, "memory": MemoryForm, "keys": KeysForm}
-FORM_NAMES = {"": "What it is", "memory": "Memory, place, modes", "keys": "Keys and steps"}
+FORMS: dict[str, type[DocumentForm]] = {
+    "": KindForm,
+    "water": WateringForm,
+    "memory": MemoryForm,
+    "keys": KeysForm,
+}
+FORM_NAMES = {"": "What it is", "water": "Watering", "memory": "Memory, place, modes", "keys": "Keys and steps"}
+
+
+def parts_of(kind: CoreKind) -> dict[str, str]:
+    """The forms of a kind by name; that of watering only where it waters."""
+    return {part: name for part, name in FORM_NAMES.items() if part != "water" or kind.watering is not None}
 
 
 @editors
 @require_http_methods(["GET", "POST"])
 def edit(request: CrewRequest, pk: int, part: str = "") -> HttpResponse:
     """Adjust one of the crew's kinds, in one of the forms that show it."""
-    if part not in FORMS:
-        raise Http404
     row = selectors.own_kind(request.crew, pk)
+    if part not in parts_of(row.kind):
+        raise Http404
     form = FORMS[part](request.POST if request.method == "POST" else None, kind=row.kind, version=row.version)
     in_words(form, request.words)
     status = UNPROCESSABLE
@@ -91,7 +102,7 @@ def edit(request: CrewRequest, pk: int, part: str = "") -> HttpResponse:
         else:
             messages.success(request, "Saved.")
             return redirect("kind-own", pk=row.pk)
-    context = {"row": row, "form": form, "parts": FORM_NAMES.items(), "part": part}
+    context = {"row": row, "form": form, "parts": parts_of(row.kind).items(), "part": part}
     return render(request, "kinds/edit.html", context, status=status if form.is_bound else 200)
 
 

@@ -6,7 +6,7 @@ from skavit.core.ground.errors import SkavitError
 from skavit.core.plan.days import Calendar
 from skavit.core.plan.document import Plan
 from skavit.core.plan.water import Station, Water
-from skavit.core.text.wording import count
+from skavit.core.text.wording import capital, count
 from skavit.core.water.fitting import WaterLoss, fit_water
 from skavit.crews.models import Membership
 from skavit.now import year_at
@@ -56,11 +56,15 @@ def fit_lines(plan: Plan, losses: tuple[WaterLoss, ...]) -> list[str]:
     if not losses:
         return [f"{made} Every station keeps its plants well in the average year.", *asked]
     lines = [f"{made} Not everything can be held:"]
-    for loss in losses:
-        name = f"{water.stations[loss.station - 1].name}: " if loss.station else ""
-        reason = loss.reason if loss.reason.startswith(name.rstrip(": ") or "\0") else f"{name}{loss.reason}"
-        lines.append(f"{reason[:1].upper()}{reason[1:]}. Nearest: {loss.nearest}.")
+    lines += [loss_text(water, loss) for loss in losses]
     return lines + asked
+
+
+def loss_text(water: Water, loss: WaterLoss) -> str:
+    """What a fit could not hold, with the nearest that it does."""
+    name = water.stations[loss.station - 1].name if loss.station else ""
+    reason = loss.reason if not name or loss.reason.startswith(name) else f"{name}: {loss.reason}"
+    return f"{capital(reason)}. Nearest: {loss.nearest}."
 
 
 def _asked(water: Water, number: int, station: Station) -> str:

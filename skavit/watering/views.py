@@ -12,10 +12,11 @@ from skavit.core.plan import water_edits
 from skavit.core.text.told import told
 from skavit.crews.access import editors, members
 from skavit.crews.request import CrewRequest
-from skavit.now import today_at
-from skavit.typed_fields import tell_today, with_hidden
+from skavit.now import year_at
+from skavit.typed_fields import with_hidden
 from skavit.units.models import Unit
 from skavit.units.pages.plan.acting import apply, edit_unit, show
+from skavit.units.pages.plan.by_hand_views import add_line
 from skavit.units.pages.posted import revision
 from skavit.units.pages.side import side
 from skavit.units.pages.view import chosen_view
@@ -25,11 +26,14 @@ from skavit.units.services import revisions
 from skavit.watering import services
 from skavit.watering.pages.by_hand import WaterByHandForm, without
 from skavit.watering.pages.comparing import saved_page
+from skavit.watering.pages.curves import CurveForm, curve_page
 from skavit.watering.pages.forms import free_name
 from skavit.watering.pages.night import watering_night
 from skavit.watering.pages.page import altered_lines
 from skavit.watering.pages.rows import form_at
 from skavit.watering.pages.supply import SupplyForm
+from skavit.watering.pages.walking import walk_page
+from skavit.watering.pages.ways import STATIONS_AT_ONCE, fitted, offered, ways_shown
 
 
 def _watering(request: CrewRequest, pk: int) -> Unit:
@@ -157,7 +161,13 @@ def saved(request: CrewRequest, pk: int) -> HttpResponse:
     """What the year uses beside other ways of watering, in litres, dry days and money."""
     unit = _watering(request, pk)
     view = chosen_view(unit.plan, request.GET, request.now)
-    return side(request, "watering/saved.html", unit, "checked", {"page": saved_page(unit, view.year), "view": view})
+    return side(
+        request,
+        "watering/saved.html",
+        unit,
+        "checked",
+        {"page": saved_page(unit, view.year, request.words), "view": view},
+    )
 
 
 @editors
@@ -165,17 +175,7 @@ def saved(request: CrewRequest, pk: int) -> HttpResponse:
 def by_hand_add(request: CrewRequest, pk: int) -> HttpResponse:
     """Write down something done by hand."""
     unit = _watering(request, pk)
-    form = WaterByHandForm(request.POST, plan=unit.plan)
-    tell_today(form, today_at(unit.plan.site, request.now))
-    if not form.is_valid():
-        return show(request, unit, forms={"by-hand": form}, status=HTTPStatus.UNPROCESSABLE_ENTITY)
-    base = form.cleaned_data["revision"]
-    return apply(
-        request,
-        unit,
-        lambda: revisions.edit(unit, request.membership, base, form.edit, "done by hand, added", now=request.now),
-        forms={"by-hand": form},
-    )
+    return add_line(request, unit, WaterByHandForm(request.POST, plan=unit.plan))
 
 
 @editors
@@ -183,3 +183,60 @@ def by_hand_add(request: CrewRequest, pk: int) -> HttpResponse:
 def by_hand_remove(request: CrewRequest, pk: int, index: int) -> HttpResponse:
     """Take a line out."""
     return edit_unit(request, pk, lambda plan: without(plan, index), "done by hand, removed")
+
+
+@members
+@require_GET
+def walk(request: CrewRequest, pk: int) -> HttpResponse:
+    """The sheet for walking the stations."""
+    unit = _watering(request, pk)
+    return side(request, "watering/walk.html", unit, "sheet", {"page": walk_page(unit, request.words)})
+
+
+@members
+@require_GET
+def curve(request: CrewRequest, pk: int) -> HttpResponse:
+    """A year that the controller has built in."""
+    unit = _watering(request, pk)
+    has = unit.core_kind.watering if unit.core_kind else None
+    if has is None or not has.curves:
+        raise Http404(pk)
+    form = CurveForm(request.GET or None, has=has, initial={"minutes": 20, "budget": 100})
+    context = {"form": form, "page": curve_page(unit, has, form)}
+    status = HTTPStatus.UNPROCESSABLE_ENTITY if form.is_bound and not form.is_valid() else HTTPStatus.OK
+    return side(request, "watering/curve.html", unit, "keyed", context, status)
+
+
+@editors
+@require_http_methods(["GET", "POST"])
+def ways(request: CrewRequest, pk: int) -> HttpResponse:
+    """Other ways to fit; the one that is taken becomes the programs."""
+    unit = _watering(request, pk)
+    year = year_at(unit.plan.site, request.now)
+    refused = ""
+    if request.method == "POST":
+        chosen = next((way for way in offered(unit.plan) if way.slug == request.POST.get("way")), None)
+        if chosen is None:
+            raise Http404
+        try:
+            revisions.edit(
+                unit, request.membership, revision(request.POST), lambda plan: fitted(plan, chosen, year)[0],
+                f"programs fitted: {chosen.name.lower()}", now=request.now,
+            )  # fmt: skip
+        except (SkavitError, revisions.StaleEdit) as error:
+            refused = told(error)
+        else:
+            return redirect("unit", pk=pk)
+    shown = []
+    stations = len(unit.plan.water.stations) if unit.plan.water else 0
+    if stations > STATIONS_AT_ONCE:
+        refused = (
+            f"{stations} stations are too many to fit in several ways at once. Accepted: at most {STATIONS_AT_ONCE}."
+        )
+    else:
+        try:
+            shown = ways_shown(unit, year, request.words)
+        except SkavitError as error:
+            refused = refused or told(error)
+    status = HTTPStatus.UNPROCESSABLE_ENTITY if refused else HTTPStatus.OK
+    return side(request, "watering/ways.html", unit, "keyed", {"ways": shown, "refused": refused}, status)

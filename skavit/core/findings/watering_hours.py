@@ -37,7 +37,7 @@ class OutOfHours(Facts):
 
     def why(self, words: Words) -> str:
         """How much water that is."""
-        return f"{self.litres:,.0f} l flow then."
+        return f"{words.volume(self.litres)} flow then."
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -167,7 +167,7 @@ class TooMuchAtOnce(Facts):
 
     def headline(self, words: Words) -> str:
         """How much, and how much there is."""
-        return f"Up to {self.flow_l_min:g} l/min are asked of a supply of {self.supply_l_min:g}"
+        return f"Up to {words.flow(self.flow_l_min)} are asked of a supply of {words.flow(self.supply_l_min)}"
 
     def why(self, words: Words) -> str:
         """For how long."""

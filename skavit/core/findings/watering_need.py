@@ -176,7 +176,9 @@ class Wet(Facts):
 
     def why(self, words: Words) -> str:
         """What that is in a year."""
-        return f"About {self.litres:,.0f} l a year drain away. A lower share of the cool months saves most of it."
+        return (
+            f"About {words.volume(self.litres)} a year drain away. A lower share of the cool months saves most of it."
+        )
 
 
 class TooDry(WaterRule):

@@ -111,8 +111,29 @@ def programs(occasion: Occasion) -> list[Step]:
     """Each program that stands now part by part, in the kind's own order; then those that must hold nothing."""
     water, has = _water(occasion), _has(occasion)
     held = standing(water, occasion.digits // DAY_S)
-    found = [step for program in held for part in has.parts for step in _PARTS[part](occasion, program)]
+    found: list[Step] = []
+    for program in held:
+        for place, part in enumerate(has.parts):
+            so_far = _so_far(occasion, program, has.parts[: place + 1])
+            found += [replace(step, watch=(so_far,)) for step in _PARTS[part](occasion, program)]
     return [*found, *_unused(water, has, len(held))]
+
+
+def _so_far(occasion: Occasion, program: Program, done: tuple[str, ...]) -> str:
+    """What a program does once some of its parts are keyed."""
+    has = _has(occasion)
+    if "starts" not in done:
+        return "So far it waters nothing: it has no start."
+    starts = ", ".join(occasion.words.time(at) for at in program.starts) or "no time"
+    if "runs" not in done:
+        return f"So far it starts at {starts} and " + (
+            "runs each station for its default." if has.default_run else "runs nothing."
+        )
+    total = minutes_text(sum(run.run_min for run in program.runs))
+    if "days" not in done:
+        return f"So far it waters at {starts} on every day, {total} each time."
+    season = f", at {program.adjust_pct:g} %" if "season" in done and program.adjust_pct != 100 else ""
+    return f"It waters at {starts} on {days_text(program.days)}, {total} each time{season}."
 
 
 def _named(program: Program) -> str:

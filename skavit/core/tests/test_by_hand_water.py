@@ -118,8 +118,8 @@ class YearTest(unittest.TestCase):
         self.assertIsNone(year.season)
 
     def test_what_an_edit_alters(self):
-        lines = change_lines(self.year(), self.year(adjust_pct=200))
-        self.assertEqual(lines, ["136,500 litres a year more, 273,000 in all."])
+        lines = change_lines(self.year(), self.year(adjust_pct=200), Words())
+        self.assertEqual(lines, ["136.5 m³ a year more, 273.0 m³ in all."])
         self.assertIsInstance(self.year(), WaterYear)
 
 

@@ -11,6 +11,7 @@ from skavit.core.plan.days import DAILY, Dated, Dates, Days, EveryNth, Narrowed,
 from skavit.core.plan.entry import Entry
 from skavit.core.plan.times import ClockTime, LimitedTime, SunTime, Time, day_of
 from skavit.core.plan.window import Cycle
+from skavit.core.text.quantities import depth_of, flow_of, rate_of, volume_of
 
 MONTHS = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec")
 FULL_DAYS = ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday")
@@ -29,6 +30,7 @@ class Words:
 
     twelve_hour: bool = False
     summer: str = DAYLIGHT_SAVING  # what the crew calls the clock being an hour ahead
+    us_units: bool = False  # gallons, inches and feet in place of litres, millimetres and metres
     slots: tuple[str, ...] = ()  # what each entry's place is called; empty: by its number among the entries
 
     def said(self, text: str) -> str:
@@ -36,6 +38,22 @@ class Words:
         if self.summer == DAYLIGHT_SAVING:
             return text
         return text.replace(DAYLIGHT_SAVING, self.summer).replace(capital(DAYLIGHT_SAVING), capital(self.summer))
+
+    def depth(self, mm: float) -> str:
+        """A depth of water."""
+        return depth_of(mm, us=self.us_units)
+
+    def rate(self, mm_h: float) -> str:
+        """A precipitation rate."""
+        return rate_of(mm_h, us=self.us_units)
+
+    def flow(self, l_min: float) -> str:
+        """A flow."""
+        return flow_of(l_min, us=self.us_units)
+
+    def volume(self, litres: float) -> str:
+        """So much water."""
+        return volume_of(litres, us=self.us_units)
 
     def of_slots(self, slots: tuple[str, ...]) -> "Words":
         """The same, with places called so."""

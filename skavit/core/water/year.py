@@ -8,6 +8,7 @@ import numpy as np
 from skavit.core.ground.arrays import DAY_S, Floats
 from skavit.core.plan.water import HUNDRED, MONTHS
 from skavit.core.simulation.replay import Replay
+from skavit.core.text.wording import Words
 from skavit.core.water.soil import Season, average_season, counted_rain, months_of, potential_mm
 from skavit.core.water.stack import Stack, stack
 
@@ -101,7 +102,7 @@ def water_year(run: Replay) -> WaterYear | None:
     return None if found is None else WaterYear(stack=found)
 
 
-def change_lines(before: WaterYear, after: WaterYear) -> list[str]:
+def change_lines(before: WaterYear, after: WaterYear, words: Words) -> list[str]:
     """What other programs or stations would alter: millimetres and dry days of each station, litres of all; plain lines."""
     lines = []
     old, new = before.season, after.season
@@ -117,11 +118,11 @@ def change_lines(before: WaterYear, after: WaterYear) -> list[str]:
         if abs(mm - was_mm) < 0.5 and dry == was_dry and same:
             continue
         dry_text = f"{dry} dry days" if dry != 1 else "1 dry day"
-        told = f" instead of {was_mm:,.0f}" if same else ""
+        told = f" instead of {words.depth(was_mm)}" if same else ""
         was = f" instead of {was_dry}" if same and dry != was_dry else ""
-        lines.append(f"{name}: {mm:,.0f} mm{told} reach the plants, {dry_text}{was}.")
+        lines.append(f"{name}: {words.depth(mm)}{told} reach the plants, {dry_text}{was}.")
     litres, was_litres = after.litres, before.litres
     if abs(litres - was_litres) >= 1:
         more = "more" if litres > was_litres else "less"
-        lines.append(f"{abs(litres - was_litres):,.0f} litres a year {more}, {litres:,.0f} in all.")
+        lines.append(f"{words.volume(abs(litres - was_litres))} a year {more}, {words.volume(litres)} in all.")
     return lines

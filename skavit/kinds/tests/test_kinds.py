@@ -52,7 +52,7 @@ class LibraryTest(TestCase):
     def test_a_copy_kept_unchanged_is_the_same_kind(self):
         for kind in shipped_kinds():
             row = self.copied(kind.slug)
-            for part in ("memory", "keys"):
+            for part in ("memory", "keys", *(["water"] if kind.watering else [])):
                 with self.subTest(kind.name, part=part):
                     self.assertRedirects(self.edit_part(row, part), reverse("kind-own", args=[row.pk]))
                     self.assertEqual(row.kind, kind)
@@ -87,6 +87,27 @@ class LibraryTest(TestCase):
         self.assertEqual(row.kind.reset.press, (Press(keys=("wipe", "set"), hold_s=4),))
         self.assertEqual(played(row.kind).wrong, ())
         self.assertNotContains(self.client.get(reverse("kind-own", args=[row.pk])), "does not play through")
+
+    def test_a_controller_is_adjusted_to_its_manual(self):
+        row = self.copied("garden-controller-eight-stations")
+        curve = "dry coast; 100 90 70 45 20 5 5 20 45 65 85 95"
+        self.edit_part(
+            row, "water", stations="12", programs="2", starts="6", anchor="reset", curves=curve, parts="days"
+        )
+        has = row.kind.watering
+        self.assertEqual((has.stations, has.limits.programs, has.limits.starts, has.anchor), (12, 2, 6, "reset"))
+        self.assertEqual((has.parts, has.curves[0].pct[11]), (("days", "starts", "runs", "season", "months"), 95.0))
+        self.assertEqual(played(row.kind).wrong, ())
+        self.assertContains(self.client.get(reverse("kind-own", args=[row.pk])), "from the last reset")
+        for wrong, told in ((curve[:-3], "Accepted"), ("dry coast; many", "is not twelve numbers")):
+            with self.subTest(wrong=wrong):
+                answer = self.edit_part(row, "water", curves=wrong)
+                self.assertContains(answer, told, status_code=422)
+                self.assertContains(answer, wrong, status_code=422)
+
+    def test_a_kind_that_switches_has_no_form_of_water(self):
+        row = self.copied()
+        self.assertEqual(self.client.get(reverse("kind-edit-part", args=[row.pk, "water"])).status_code, 404)
 
     def test_regions_and_table_are_typed(self):
         row = self.copied()

@@ -9,12 +9,11 @@ from skavit.core.ground.errors import PlanError
 from skavit.core.ground.strict_json import Node
 from skavit.core.plan.document import Plan
 from skavit.core.plan.edits import GONE, EditError
-from skavit.core.plan.times import ClockTime
 from skavit.core.plan.water import HandWater
 from skavit.core.plan.water_edits import water_of, with_water
 from skavit.core.sheet.watering import minutes_text
 from skavit.core.text.wording import Words, capital, count, dated_text
-from skavit.typed_fields import DateField, TimeField
+from skavit.units.pages.plan.by_hand_form import LineForm
 from skavit.units.pages.plan.by_hand_rows import ByHandRow
 
 WHAT = [
@@ -26,12 +25,9 @@ WHAT = [
 ]
 
 
-class WaterByHandForm(forms.Form):
+class WaterByHandForm(LineForm):
     """One thing done by hand: when, what, and for how long."""
 
-    revision = forms.IntegerField(widget=forms.HiddenInput)
-    date = DateField(label="Date")
-    time = TimeField(label="Time", help_text="Such as 18:10.")
     what = forms.ChoiceField(choices=WHAT, label="What")
     which = forms.ChoiceField(label="Which", required=False)
     length = forms.FloatField(label="How long", required=False, min_value=0, help_text="Minutes or days, as beside it.")
@@ -58,7 +54,7 @@ class WaterByHandForm(forms.Form):
             self.add_error("length", "How long? Accepted: a number.")
         if self.errors:
             return data
-        found: dict[str, Any] = {"at": f"{data['date'].isoformat()}T{ClockTime(data['time'])}"}
+        found: dict[str, Any] = {"at": self.moment}
         if what in ("station", "program"):
             found[what] = int(number)
             found |= {"run_min": length} if what == "station" else {}

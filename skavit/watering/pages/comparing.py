@@ -5,11 +5,10 @@ from datetime import date
 
 from skavit.core.ground.errors import PlanError
 from skavit.core.text.told import told
-from skavit.core.text.wording import count
+from skavit.core.text.wording import Words, count
 from skavit.core.water.comparison import compare
 from skavit.core.water.stand_in import stand_in
 from skavit.units.models import Unit
-from skavit.watering.pages.page import cubic_metres
 
 # The same weather for whoever asks.
 SEED = 1
@@ -42,7 +41,7 @@ class SavedPage:
     refused: str  # why nothing can be compared; empty where it can
 
 
-def saved_page(unit: Unit, year: int) -> SavedPage:
+def saved_page(unit: Unit, year: int, words: Words) -> SavedPage:
     """Five ways over a year of stand-in weather around the average year of the site."""
     water = unit.plan.water
     assert water is not None
@@ -62,7 +61,7 @@ def saved_page(unit: Unit, year: int) -> SavedPage:
         rows=[
             WayRow(
                 name=WAY_TEXT[way.way],
-                water=cubic_metres(way.total_l),
+                water=words.volume(way.total_l),
                 money=f"{way.cost:,.2f}" if way.cost is not None else "",
                 dry=count(way.dry_days, "dry day"),
                 share=round(100 * way.total_l / most),

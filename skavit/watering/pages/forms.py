@@ -15,7 +15,7 @@ from skavit.core.plan.times import ClockTime, LimitedTime, SunTime, Time
 from skavit.core.plan.water import MONTHS, Program, Soil, Station
 from skavit.core.plan.water_edits import put_program, put_station, water_of
 from skavit.core.sheet.watering import season_of
-from skavit.core.text.quantities import AREA, DEPTH, FLOW, LENGTH, RATE
+from skavit.core.text.quantities import AREA, DEPTH, FLOW, LENGTH, RATE, Measure
 from skavit.core.text.typed import clock_word
 from skavit.core.text.wording import MONTHS as MONTH_NAMES
 from skavit.core.text.wording import Words, capital, days_text
@@ -32,7 +32,7 @@ from skavit.core.water.tables import (
     soil_of,
     told_by,
 )
-from skavit.typed_fields import QuantityField
+from skavit.typed_fields import QuantityField, in_words
 from skavit.units.pages.plan.fields import days_fields, days_json
 from skavit.units.pages.plan.sentences import Sentence
 
@@ -86,7 +86,8 @@ class StationForm(forms.Form):
         self.place, self.index, self.plan, self.words = place, index, plan, words
         self.overtaken = False
         self.station: Station | None = None
-        self.initial = {**self.initial, **(_station_fields(shown) if shown else _usual_fields(plan))}
+        self.initial = {**self.initial, **(_station_fields(shown, words) if shown else _usual_fields(plan, words))}
+        in_words(self, words)
 
     @property
     def is_new(self) -> bool:
@@ -195,22 +196,22 @@ class StationForm(forms.Form):
         return found
 
 
-def _usual_fields(plan: Plan) -> dict[str, Any]:
+def _usual_fields(plan: Plan, words: Words) -> dict[str, Any]:
     """A new station begins as the last one is; the first as a lawn under rotors."""
     stations = water_of(plan).stations
     if stations:
-        last = _station_fields(stations[-1])
+        last = _station_fields(stations[-1], words)
         return last | {"name": "", "area": None, "flow": None}
     return {"plant": next(iter(PLANTS)), "head": "rotors", "ground": "loam", "slope": SLOPES[0], "density": "usual",
             "exposure": "usual"}  # fmt: skip
 
 
-def _station_fields(station: Station) -> dict[str, Any]:
+def _station_fields(station: Station, words: Words) -> dict[str, Any]:
     """The fields of a form that shows a station: rows of the tables where its figures are theirs."""
     told = told_by(station)
     head = HEADS.get(told.head)
     found: dict[str, Any] = {
-        "name": station.name, "head": told.head, "area": _plain(station.area_m2), "plant": told.plant,
+        "name": station.name, "head": told.head, "area": _typed(AREA, station.area_m2, words), "plant": told.plant,
         "density": told.density, "exposure": told.exposure, "ground": told.ground if told.plant else "",
         "slope": told.slope or SLOPES[0], "per_week": station.per_week,
     }  # fmt: skip
@@ -220,25 +221,28 @@ def _station_fields(station: Station) -> dict[str, Any]:
         and head is not None
         and abs(station.flow_l_min - round(head.rate_mm_h * (station.area_m2 or 0) / 60, 2)) < 1e-9
     )
-    found["flow"] = None if computed else _plain(station.flow_l_min)
+    found["flow"] = None if computed else _typed(FLOW, station.flow_l_min, words)
     if not told.head:
-        found |= {"rate": _plain(station.rate_mm_h), "du": round(station.du * 100) if station.du < 1 else None}
+        found |= {
+            "rate": _typed(RATE, station.rate_mm_h, words),
+            "du": round(station.du * 100) if station.du < 1 else None,
+        }
     if not told.plant and station.crop:
         found["crop"] = station.crop[0]
     if station.soil is not None and not (told.plant and told.ground):
-        found |= _soil_fields(station.soil)
+        found |= _soil_fields(station.soil, words)
     return found
 
 
-def _soil_fields(soil: Soil) -> dict[str, Any]:
+def _soil_fields(soil: Soil, words: Words) -> dict[str, Any]:
     return {
-        "available": soil.available_mm_m, "root": _plain(soil.root_m), "depletion": round(soil.depletion * 100),
-        "intake": _plain(soil.intake_mm_h), "surface": _plain(soil.surface_mm),
+        "available": soil.available_mm_m, "root": _typed(LENGTH, soil.root_m, words), "depletion": round(soil.depletion * 100),
+        "intake": _typed(RATE, soil.intake_mm_h, words), "surface": _typed(DEPTH, soil.surface_mm, words),
     }  # fmt: skip
 
 
-def _plain(value: float | None) -> str:
-    return "" if value is None else f"{value:g}"
+def _typed(measure: Measure, value: float | None, words: Words) -> str:
+    return "" if value is None else measure.typed(value, us=words.us_units)
 
 
 class ProgramForm(Sentence):

@@ -4,18 +4,19 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 from skavit.bounds import check_plan
-from skavit.charts.water_year import water_year_picture
+from skavit.charts.water_year import in_inches, water_year_picture
 from skavit.core.ground.arrays import DAY_S
 from skavit.core.plan.document import Plan
-from skavit.core.text.wording import Words, capital, dated_text
+from skavit.core.text.wording import Words, capital
 from skavit.core.water.usual_climate import usual_climate
 from skavit.core.water.year import WaterYear, change_lines
 from skavit.now import local_digits
-from skavit.units.models import PlanRevision, Unit
+from skavit.units.models import Unit
 from skavit.units.pages.numbered import Numbered, marks_of, numbered
 from skavit.units.pages.plan.by_hand_rows import ByHandRow
 from skavit.units.pages.plan.forms import ImportForm
 from skavit.units.pages.plan.night import Strip
+from skavit.units.pages.plan.page import changed_text, today_text
 from skavit.units.pages.plan.rows import Forms
 from skavit.units.pages.view import View
 from skavit.units.pages.way import Way, way_of
@@ -101,12 +102,12 @@ def watering_page(
     assert here is not None
     listed = numbered(found, words)
     serious = [n for n in listed if n.finding.severity != "note"]
-    picture = [_picture(found, view, listed, now, narrow=narrow) for narrow in (False, True)]
+    picture = [_picture(found, view, listed, words, now, narrow=narrow) for narrow in (False, True)]
     return WateringPage(
         unit=unit,
         plan=plan,
         revision=revision.number,
-        changed=_changed(plan, revision, words),
+        changed=changed_text(plan, revision, words),
         view=view,
         findings=listed,
         untold=len(found.findings) - len(listed),
@@ -119,7 +120,7 @@ def watering_page(
         strip=watering_strip(plan, here, words, now),
         night=watering_night(found, view, words, now),
         channels=[],
-        stations=station_rows(plan, water, forms),
+        stations=station_rows(plan, water, words, forms),
         station_new=forms.get("station-new"),
         programs=program_rows(plan, water, listed, words, forms),
         program_new=forms.get("program-new"),
@@ -128,33 +129,24 @@ def watering_page(
         can_fit=water.season is not None,
         usual_year=plan.water.climate == usual_climate(plan.site.latitude),
         supply=supply_line(plan, words),
-        saved=_saved(water) if plan.water.programs else None,
+        saved=_saved(water, words) if plan.water.programs else None,
         way=way_of(unit, found, words, now, may_edit=may_edit),
         by_hand=water_by_hand_rows(plan, words),
         by_hand_new=forms.get("by-hand")
-        or WaterByHandForm(plan=plan, initial={"revision": revision.number, "date": _today(plan, now)}),
+        or WaterByHandForm(plan=plan, initial={"revision": revision.number, "date": today_text(plan, now)}),
         undo=revision.parent_id is not None,
         redo=revision.children.exists(),
         import_form=forms.get("import") or ImportForm(initial={"revision": revision.number}),
     )
 
 
-def _today(plan: Plan, now: int) -> str:
-    return dated_text(local_digits(plan, now) // DAY_S)
-
-
-def _changed(plan: Plan, revision: PlanRevision, words: Words) -> str:
-    day, seconds = divmod(local_digits(plan, int(revision.at.timestamp())), DAY_S)
-    return f"{dated_text(day)}, {words.minute(seconds)}"
-
-
-def _picture(found: UnitYear, view: View, listed: list[Numbered], now: int, *, narrow: bool) -> str:
+def _picture(found: UnitYear, view: View, listed: list[Numbered], words: Words, now: int, *, narrow: bool) -> str:
     year = found.station_year(view.channel - 1)
     if year is None:
         return ""
     today = local_digits(found.replay.plan, now) // DAY_S - year.first
     return water_year_picture(
-        year,
+        in_inches(year) if words.us_units else year,
         marks=marks_of(listed, view.channel),
         cursor=view.day - year.first,
         today=today if 0 <= today < year.count else None,
@@ -162,18 +154,13 @@ def _picture(found: UnitYear, view: View, listed: list[Numbered], now: int, *, n
     )
 
 
-def cubic_metres(litres: float) -> str:
-    """So much water as people say it: 340 litres; 12.4 m³."""
-    return f"{litres:,.0f} litres" if litres < 10_000 else f"{litres / 1000:,.1f} m³"
-
-
-def _saved(water: WaterYear) -> Saved:
+def _saved(water: WaterYear, words: Words) -> Saved:
     saved = water.saved_litres
     money = water.cost(saved)
     return Saved(
-        used=cubic_metres(water.litres),
-        all_year=cubic_metres(water.all_year_litres),
-        saved=cubic_metres(saved) if saved >= 1 else "",
+        used=words.volume(water.litres),
+        all_year=words.volume(water.all_year_litres),
+        saved=words.volume(saved) if saved >= 1 else "",
         money=f"{money:,.2f}" if money is not None and saved >= 1 else "",
     )
 
@@ -187,7 +174,7 @@ def altered_lines(unit: Unit, form: StationForm | ProgramForm, year: int) -> lis
     if isinstance(form, ProgramForm) and form.program is not None and changed.water is not None:
         lines.append(f"{capital(total_text(form.program, changed.water))}.")
     if before.water is not None and after.water is not None:
-        lines += change_lines(before.water, after.water) or ["Alters nothing this year."]
+        lines += change_lines(before.water, after.water, form.words) or ["Alters nothing this year."]
     known = {finding.facts.headline(form.words) for finding in before.findings}
     found = [f.facts.headline(form.words) for f in after.findings if f.severity != "note"]
     return lines + [f"{headline}." for headline in found if headline not in known][:MOST_NEW]

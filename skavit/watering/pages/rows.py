@@ -86,7 +86,7 @@ def _at(rows: tuple[Any, ...], index: int | None) -> Any:
     return rows[index]
 
 
-def station_rows(plan: Plan, year: WaterYear, forms: Forms) -> list[StationRow]:
+def station_rows(plan: Plan, year: WaterYear, words: Words, forms: Forms) -> list[StationRow]:
     """The stations with what the year does to each."""
     rows = []
     for index, station in enumerate(water_of(plan).stations):
@@ -105,9 +105,9 @@ def station_rows(plan: Plan, year: WaterYear, forms: Forms) -> list[StationRow]:
                 number=index + 1,
                 name=station.name,
                 plant=grows,
-                rate=f"{station.rate:.0f} mm/h" if station.rate else f"{station.flow_l_min:g} l/min",
+                rate=words.rate(station.rate) if station.rate else words.flow(station.flow_l_min),
                 runoff=runoff,
-                year="" if given is None else f"{given:,.0f} mm, {count(dry, 'dry day')}",
+                year="" if given is None else f"{words.depth(float(given))}, {count(dry, 'dry day')}",
                 dry=dry > 0,
                 form=forms.get(f"station-{index}"),
             )
@@ -179,7 +179,7 @@ def supply_line(plan: Plan, words: Words) -> list[tuple[str, str]]:
             or "never"
         )
     found = [("Water may flow", hours)]
-    found.append(("Supply", f"{water.supply_l_min:g} l/min at once" if water.supply_l_min else "not measured"))
+    found.append(("Supply", f"{words.flow(water.supply_l_min)} at once" if water.supply_l_min else "not measured"))
     if water.price_m3 is not None:
         found.append(("A cubic metre costs", f"{water.price_m3:g}"))
     return found

@@ -15,16 +15,17 @@ from skavit.core.plan.times import ClockTime, day_number, day_of
 from skavit.core.plan.water import MONTHS, Climate, MasterValve
 from skavit.core.plan.water_edits import water_of, with_water
 from skavit.core.plan.window import Window
-from skavit.core.text.quantities import FLOW
+from skavit.core.text.quantities import FLOW, GALLON_L, INCH_MM, VOLUME
 from skavit.core.text.typed import month_day_word
 from skavit.core.text.wording import MONTHS as MONTH_NAMES
 from skavit.core.text.wording import Words, capital, month_day_words
 from skavit.core.water.usual_climate import usual_climate
-from skavit.typed_fields import QuantityField, TimeField
+from skavit.typed_fields import QuantityField, TimeField, in_words
 
 DATES = [("any", "any date"), ("odd", "odd dates only"), ("even", "even dates only"), ("house", "by the house number")]
 COUNTS = [("date", "each date by itself, midnight to midnight"), ("night", "a night goes by the date of its evening")]
 LEAP_YEAR = 2028  # by which days of every year are counted
+KILOGALLON_M3 = GALLON_L  # a thousand gallons in cubic metres
 KEPT, ALWAYS, BETWEEN = "kept", "always", "between"
 
 
@@ -44,10 +45,9 @@ class SupplyForm(forms.Form):
     supply = QuantityField(
         FLOW, label="Supply gives", required=False, help_text="In l/min at the pressure the heads need."
     )
-    bucket = forms.FloatField(
-        label="Or a bucket of, litres", required=False, min_value=0.5, max_value=1000,
-        help_text="Tap fully open, nothing else running.",
-    )  # fmt: skip
+    bucket = QuantityField(
+        VOLUME, label="Or a bucket of", required=False, help_text="Litres; tap fully open, nothing else running."
+    )
     seconds = forms.FloatField(label="was full after, seconds", required=False, min_value=1, max_value=3600)
     price = forms.FloatField(
         label="A cubic metre costs",
@@ -74,7 +74,7 @@ class SupplyForm(forms.Form):
         self.plan, water = plan, water_of(plan)
         for kind, name in (("et0", "plants use"), ("rain", "rain")):
             for month, label in enumerate(MONTH_NAMES, start=1):
-                said = f"{label}, {name}, mm a day"
+                said = f"{label}, {name}, {'inches' if words.us_units else 'mm'} a day"
                 self.fields[f"{kind}_{month}"] = forms.FloatField(
                     label=said,
                     required=False,
@@ -82,14 +82,19 @@ class SupplyForm(forms.Form):
                     max_value=50,
                     widget=forms.NumberInput(attrs={"aria-label": said, "step": "any"}),
                 )
-        climate = water.climate or usual_climate(plan.site.latitude)
+        self.us, climate = words.us_units, water.climate or usual_climate(plan.site.latitude)
+        self.before = climate
+        depth, price = (INCH_MM, KILOGALLON_M3) if self.us else (1.0, 1.0)
+        if self.us:
+            self.fields["price"].label = "A thousand gallons cost"
+        in_words(self, words)
         self.initial = {
-            "revision": revision, **_rules_shown(water.allowed, words), "supply": _number(water.supply_l_min),
-            "price": water.price_m3, "lead_s": water.master_valve.lead_s or None, "lag_s": water.master_valve.lag_s or None,
+            "revision": revision, **_rules_shown(water.allowed, words), "supply": "" if water.supply_l_min is None else FLOW.typed(water.supply_l_min, us=self.us),
+            "price": None if water.price_m3 is None else round(water.price_m3 * price, 4), "lead_s": water.master_valve.lead_s or None, "lag_s": water.master_valve.lag_s or None,
             "delay_s": water.station_delay_s or None,
             **_winter_shown(water.lay_up),
-            **{f"et0_{month}": mm for month, mm in enumerate(climate.et0_mm_day, start=1)},
-            **{f"rain_{month}": mm for month, mm in enumerate(climate.rain_mm_day, start=1)},
+            **{f"et0_{month}": round(mm / depth, 3) for month, mm in enumerate(climate.et0_mm_day, start=1)},
+            **{f"rain_{month}": round(mm / depth, 3) for month, mm in enumerate(climate.rain_mm_day, start=1)},
         }  # fmt: skip
         if self.initial["hours"] == KEPT:
             hours = self.fields["hours"]
@@ -169,11 +174,28 @@ class SupplyForm(forms.Form):
             plan,
             allowed=allowed,
             supply_l_min=None if flow is None else round(flow, 2),
-            price_m3=data.get("price"),
+            price_m3=self._price(data.get("price"), water.price_m3),
             master_valve=MasterValve(lead_s=data.get("lead_s") or 0, lag_s=data.get("lag_s") or 0),
             station_delay_s=data.get("delay_s") or 0,
             lay_up=data.get("lay_up"),
-            climate=Climate(et0_mm_day=_twelve(data, "et0"), rain_mm_day=_twelve(data, "rain")),
+            climate=Climate(et0_mm_day=self._twelve("et0"), rain_mm_day=self._twelve("rain")),
+        )
+
+    def _price(self, typed: float | None, before: float | None) -> float | None:
+        """The price of a cubic metre; as it was where nobody touched it."""
+        if typed is None or "price" not in self.changed_data:
+            return before if typed is not None else None
+        return round(typed / (KILOGALLON_M3 if self.us else 1.0), 6)
+
+    def _twelve(self, kind: str) -> tuple[float, ...]:
+        """Twelve months in millimetres a day; those that nobody touched as they were."""
+        before = getattr(self.before, f"{kind}_mm_day")
+        scale = INCH_MM if self.us else 1.0
+        return tuple(
+            round((self.cleaned_data.get(f"{kind}_{month}") or 0.0) * scale, 3)
+            if f"{kind}_{month}" in self.changed_data
+            else before[month - 1]
+            for month in range(1, MONTHS + 1)
         )
 
     def _allowed(self, data: dict[str, Any]) -> tuple[Window, ...] | None:
@@ -238,11 +260,3 @@ def _dates_of(days: Days) -> str | None:
     if days == DAILY:
         return "any"
     return ("odd" if days.odd else "even") if isinstance(days, Parity) else None
-
-
-def _twelve(data: dict[str, Any], kind: str) -> tuple[float, ...]:
-    return tuple(data.get(f"{kind}_{month}") or 0.0 for month in range(1, MONTHS + 1))
-
-
-def _number(value: float | None) -> str:
-    return "" if value is None else f"{value:g}"

@@ -1,16 +1,24 @@
 """Watering units: from a kind to programs, every edit with what it alters, refusals, as found, sheet and hand-over."""
 
 import json
+from datetime import date
 
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import TestCase
 from django.urls import reverse
 
+from skavit.core.findings import audit
+from skavit.core.ground.strict_json import Node
+from skavit.core.plan.document import read_plan
 from skavit.core.plan.water import Station
+from skavit.core.simulation.replay import replay
 from skavit.core.water.tables import told_by
 from skavit.crews.models import Role
 from skavit.crews.tests.builders import make_crew, make_unit, member
+from skavit.now import read_now
+from skavit.units import demo
 from skavit.units.models import Unit
+from skavit.units.services.revisions import edit
 from skavit.watering.pages.forms import starts_typed
 from skavit.watering.tests.builders import LAWN, SHRUBS, A, make_watering
 
@@ -165,8 +173,8 @@ class ProgramTest(WateringCase):
         twelve = A | {"run_1": "12", "run_2": "", "starts": "4 am, 5 am"}
         shown = self.post("water-preview", "program-new", **twelve)
         self.assertContains(shown, "12 min in all, 2 times on its days")
-        self.assertContains(shown, "mm instead of 0 reach the plants")
-        self.assertContains(shown, "litres a year more")
+        self.assertContains(shown, "mm instead of 0 mm reach the plants")
+        self.assertContains(shown, " a year more, ")
         third = self.post("water-preview", "program-new", **twelve | {"starts": "4 am, 5 am, 5:05 am"})
         self.assertContains(third, "The 05:05 start of program A waits up to 7 min")
 
@@ -331,3 +339,83 @@ class OthersTest(WateringCase):
             Station(**{**{k: v for k, v in raw.items() if k not in ("soil", "crop")}, "crop": (raw["crop"],)}).rate,
             13.0,
         )
+
+
+class BesideTest(WateringCase):
+    """The pages beside the unit's own: ways to fit, the walk, a built-in year, and another crew's units."""
+
+    def test_each_way_to_fit_is_shown_and_one_is_taken(self):
+        self.with_stations()
+        page = self.page("water-ways")
+        self.assertEqual([way.slug for way in page.context["ways"]], ["need", "weekdays", "one", "season"])
+        self.assertContains(page, "no plant runs dry")
+        taken = self.post("water-ways", way="one", htmx=False)
+        self.assertRedirects(taken, reverse("unit", args=[self.unit_pk]))
+        self.assertEqual(len(self.water.programs), 1)
+        self.assertEqual(self.water.limits.programs, 3)
+        self.assertEqual(self.post("water-ways", way="none").status_code, 404)
+        self.assertContains(
+            self.post("water-ways", way="need", revision=1), "changed this unit meanwhile", status_code=422
+        )
+
+    def test_a_large_garden_is_told_so(self):
+        raw = self.page("export").json()
+        raw["water"]["stations"] = [{"name": f"Bed {n}", "flow_l_min": 10} for n in range(17)]
+        change = read_plan(Node(raw))
+        edit(self.unit, member(self.crew), self.unit.head.number, lambda _: change, "many", now=read_now())
+        self.assertContains(self.page("water-ways"), "at most 16", status_code=422)
+        self.assertContains(self.page("water-walk"), "Bed 16")
+
+    def test_the_walk_names_each_station(self):
+        self.with_stations()
+        page = self.page("water-walk")
+        self.assertContains(page, "rotors, lawn, cool-season grass, loam")
+        self.assertContains(page, "4 min in all")
+
+    def test_a_built_in_year_and_its_displays(self):
+        self.assertEqual(self.page("water-curve").status_code, 404)
+        own = make_watering(self.crew, "controller-with-a-built-in-year-twelve-stations", name="Curved")
+        url = reverse("water-curve", args=[own.pk])
+        rows = self.client.get(url, {"curve": "0", "minutes": "20", "budget": "150"}).context["page"].rows
+        self.assertEqual([row.display for row in rows][:4], [30, 27, 21, 14])
+        read = self.client.get(url, {"minutes": "20", "shown": "20 18 14 9 4 1 1 4 9 13 17 19"}).context["page"]
+        self.assertEqual((read.read_off, [row.pct for row in read.rows][:3]), (True, [100, 90, 70]))
+        refused = self.client.get(url, {"minutes": "20", "shown": "20 18"})
+        self.assertContains(refused, "2 numbers. Accepted: twelve", status_code=422)
+
+    def test_a_crew_that_measures_in_gallons(self):
+        self.crew.us_units = True
+        self.crew.save()
+        self.post("water-row", "station-new", **LAWN | {"area": "1300", "flow": "10"})
+        station = self.water.stations[0]
+        self.assertEqual((station.flow_l_min, station.area_m2), (37.85, 120.8))
+        form = self.client.get(reverse("water-row", args=[self.unit_pk, "station-0"])).context["form"]
+        self.assertEqual(form.initial["area"], "1300.3")
+        self.post("water-row", "station-0", **LAWN | {"area": "1300.3", "flow": form.initial["flow"]})
+        self.assertEqual(self.water.stations[0].area_m2, 120.8)
+        before = self.water.climate
+        supply = self.page("supply").context["form"]
+        sent = {name: value for name, value in supply.initial.items() if value is not None}
+        self.post("supply", **sent | {"price": "11.36", "bucket": "5", "seconds": "30"})
+        self.assertEqual(self.water.climate, before)
+        self.assertAlmostEqual(self.water.price_m3, 3.001, places=4)
+        self.assertEqual(self.water.supply_l_min, 37.86)
+        self.post("water-row", "program-new", **A | {"run_2": ""})
+        page = self.page()
+        self.assertContains(page, "gal</b> this year")
+        self.assertContains(page, "in/h")
+        self.assertContains(
+            self.client.get(reverse("calculator", args=["rate"]), {"flow": "10", "area": "1300"}), "0.74 in/h"
+        )
+
+
+class DemoTest(TestCase):
+    def test_the_terrace_stacks_at_a_hundred_and_forty_per_cent(self):
+        found = {unit.unit: unit for unit in demo.UNITS if unit.water}
+        self.assertEqual(len(found), 5)
+        plan = demo.plan_of(found["Tubs and herbs"])
+        codes = [f.code for f in audit(replay(plan, date(2027, 1, 1), date(2027, 12, 31)))]
+        self.assertEqual(codes[0], "starts-stack")
+        pitches = demo.plan_of(found["Pitches"])
+        clean = audit(replay(pitches, date(2026, 1, 1), date(2026, 12, 31)))
+        self.assertEqual([f.code for f in clean if f.severity != "note"], [])

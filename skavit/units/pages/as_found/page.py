@@ -160,10 +160,10 @@ def _pictures(run: UnitYear, listed: list[Numbered], words: Words) -> list[Chann
     water = run.replay.plan.water
     if water is None:
         return [_picture(run, index, listed, words) for index in range(len(run.replay.plan.channels))]
-    return [_water_picture(run, index, listed) for index in range(min(len(water.stations), MOST_PICTURES))]
+    return [_water_picture(run, index, listed, words) for index in range(min(len(water.stations), MOST_PICTURES))]
 
 
-def _water_picture(run: UnitYear, station: int, listed: list[Numbered]) -> ChannelPicture:
+def _water_picture(run: UnitYear, station: int, listed: list[Numbered], words: Words) -> ChannelPicture:
     """A station's year, with the hours in which it is watered on a day in its greatest month."""
     water, year = run.replay.plan.water, run.station_year(station)
     assert water is not None
@@ -173,7 +173,7 @@ def _water_picture(run: UnitYear, station: int, listed: list[Numbered]) -> Chann
         for narrow in (False, True)
     ]
     litres = run.water.litres_by_month(station).sum() if run.water else 0.0
-    told = f"{litres:,.0f} litres a year" if litres else "nothing waters it"
+    told = f"{words.volume(float(litres))} a year" if litres else "nothing waters it"
     return ChannelPicture(
         name=f"{station + 1} {water.stations[station].name}", windows=[told], sheets=(pictures[0], pictures[1])
     )

@@ -1,5 +1,6 @@
 """The form of what was done by hand. It builds the plan file's own words and lets the core's reader judge them."""
 
+from abc import abstractmethod
 from typing import Any
 
 from django import forms
@@ -30,12 +31,26 @@ WHOLE_UNIT = ("power_cut_h", "clock_set")
 ASKS_LENGTH = ("boost_min", "countdown-off", "countdown-on", "holiday_days", "power_cut_h")
 
 
-class ByHandForm(forms.Form):
-    """One thing done by hand: when, to which channel, what, and for how long."""
+class LineForm(forms.Form):
+    """A dated line of what was done to a unit."""
 
     revision = forms.IntegerField(widget=forms.HiddenInput)
     date = DateField(label="Date")
     time = TimeField(label="Time", help_text="Such as 18:10.")
+
+    @abstractmethod
+    def edit(self, plan: Plan) -> Plan:
+        """The plan with it."""
+
+    @property
+    def moment(self) -> str:
+        """When it was, as the plan file has it."""
+        return f"{self.cleaned_data['date'].isoformat()}T{ClockTime(self.cleaned_data['time'])}"
+
+
+class ByHandForm(LineForm):
+    """One thing done by hand: when, to which channel, what, and for how long."""
+
     what = forms.ChoiceField(choices=WHAT, label="What")
     length = forms.FloatField(
         label="How long", required=False, min_value=0, help_text="Minutes, hours or days, as beside it."
@@ -60,7 +75,7 @@ class ByHandForm(forms.Form):
         if what in ASKS_LENGTH and not length:
             self.add_error("length", "How long did it last? Accepted: a number.")
             return data
-        found = {"at": f"{data['date'].isoformat()}T{ClockTime(data['time'])}", "set": _set(what, length)}
+        found = {"at": self.moment, "set": _set(what, length)}
         if what not in WHOLE_UNIT:
             found["channel"] = data.get("on_channel") or 1
         try:

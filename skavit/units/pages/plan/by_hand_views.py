@@ -11,8 +11,9 @@ from skavit.crews.access import editors
 from skavit.crews.request import CrewRequest
 from skavit.now import today_at
 from skavit.typed_fields import tell_today
+from skavit.units.models import Unit
 from skavit.units.pages.plan.acting import apply, edit_unit, show
-from skavit.units.pages.plan.by_hand_form import ByHandForm
+from skavit.units.pages.plan.by_hand_form import ByHandForm, LineForm
 from skavit.units.selectors import unit_of
 from skavit.units.services import revisions
 
@@ -22,7 +23,11 @@ from skavit.units.services import revisions
 def add(request: CrewRequest, pk: int) -> HttpResponse:
     """One more line."""
     unit = unit_of(request.crew, pk)
-    form = ByHandForm(request.POST, plan=unit.plan)
+    return add_line(request, unit, ByHandForm(request.POST, plan=unit.plan))
+
+
+def add_line(request: CrewRequest, unit: Unit, form: LineForm) -> HttpResponse:
+    """Write down what a form says was done; refused, it stands open with what was typed."""
     tell_today(form, today_at(unit.plan.site, request.now))
     if not form.is_valid():
         return show(request, unit, forms={"by-hand": form}, status=HTTPStatus.UNPROCESSABLE_ENTITY)

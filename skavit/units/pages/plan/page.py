@@ -107,7 +107,7 @@ def unit_page(
         unit=unit,
         plan=plan,
         revision=revision.number,
-        changed=_changed(plan, revision, words),
+        changed=changed_text(plan, revision, words),
         view=view,
         findings=listed,
         untold=len(judged.findings) - len(listed),
@@ -130,7 +130,7 @@ def unit_page(
         keyings=keying_tabs(plan, view.keying) if plan.unit.keyings else [],
         way=way_of(unit, found, words, now, may_edit=may_edit),
         by_hand=by_hand_rows(plan, unit.core_kind, words),
-        by_hand_new=forms.get("by-hand") or ByHandForm(plan=plan, initial=fresh | {"date": _today(plan, now)}),
+        by_hand_new=forms.get("by-hand") or ByHandForm(plan=plan, initial=fresh | {"date": today_text(plan, now)}),
         undo=revision.parent_id is not None,
         redo=revision.children.exists(),
         import_form=forms.get("import") or ImportForm(initial=fresh),
@@ -138,11 +138,13 @@ def unit_page(
     )
 
 
-def _today(plan: Plan, now: int) -> str:
+def today_text(plan: Plan, now: int) -> str:
+    """The site's date, as a field shows it."""
     return dated_text(local_digits(plan, now) // DAY_S)
 
 
-def _changed(plan: Plan, revision: PlanRevision, words: Words) -> str:
+def changed_text(plan: Plan, revision: PlanRevision, words: Words) -> str:
+    """When a plan was changed last, by the site's clock."""
     day, seconds = divmod(local_digits(plan, int(revision.at.timestamp())), DAY_S)
     return f"{dated_text(day)}, {words.minute(seconds)}"
 
