@@ -18,6 +18,8 @@ OPEN = {"login", "health", "begin", "join", "password-new", "password-forgotten"
 # Pages that a viewer may see; all else refuses a viewer.
 SEEN_BY_VIEWER = {
     "water-night",
+    "water-walk",
+    "water-curve",
     "saved",
     "round",
     "find",
@@ -91,7 +93,7 @@ class EveryAddressTest(TestCase):
     def setUpTestData(cls):
         cls.crew = make_crew()
         cls.unit = make_unit(cls.crew)
-        cls.watering = make_watering(cls.crew)
+        cls.watering = make_watering(cls.crew, "controller-with-a-built-in-year-twelve-stations")
         cls.other = make_crew("Other crew")
 
     def urls(self):
