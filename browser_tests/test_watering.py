@@ -70,7 +70,7 @@ class LaptopTest(WateringCase):
         self.axe("programs fitted")
         self.assertEqual(self.page.locator(".program").count(), 2)
         self.page.get_by_role("link", name="Other ways beside it").click()
-        self.assertEqual(self.page.locator(".ways-of-water li").count(), 5)
+        self.assertEqual(self.page.locator(".ways-of-water meter").count(), 5)
         self.axe("ways of watering")
         self.page.get_by_role("link", name="Back to the unit").click()
         self.press("s")

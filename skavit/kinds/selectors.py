@@ -57,6 +57,11 @@ class Listed:
     own: int | None = None
 
     @property
+    def waters(self) -> bool:
+        """Whether it is of a unit that waters."""
+        return self.kind.watering is not None
+
+    @property
     def reference(self) -> str:
         """What a form sends for it."""
         return self.kind.slug if self.own is None else f"own-{self.own}"

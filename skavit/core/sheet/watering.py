@@ -379,9 +379,9 @@ def seasons(occasion: Occasion) -> list[Step]:
 def program_text(program: Program, words: Words) -> str:
     """A program in one line."""
     starts = ", ".join(words.time(at) for at in program.starts)
-    runs = ", ".join(f"{run.station}: {run.run_min:g}" for run in program.runs)
+    runs = ", ".join(f"station {run.station} {run.run_min:g} min" for run in program.runs)
     season = f"; {program.adjust_pct:g} %" if program.adjust_pct != 100 else ""
-    return f"Program {program.name}: {starts} on {days_text(bare_days(program))}; minutes {runs}{season}"
+    return f"Program {program.name}: {starts} on {days_text(bare_days(program))}; {runs}{season}"
 
 
 # Common practice, no source.

@@ -83,6 +83,26 @@ class WorkedTest(unittest.TestCase):
         self.assertEqual(set(fit.plan.water.programs[0].monthly_pct), {100})
         self.assertGreater(over_need(fit), 2)
 
+    def test_stations_with_starts_of_their_own_have_a_program_each(self):
+        fit = fitted([station(), station(), SHRUBS], LIMITS | {"stations": 1})
+        self.assertEqual(fit.losses, ())
+        self.assertEqual(sorted(program.name for program in fit.plan.water.programs), ["1", "2", "3"])
+        self.assertTrue(all(int(p.name) == run.station for p in fit.plan.water.programs for run in p.runs))
+
+    def test_a_station_for_which_no_program_is_left_is_told(self):
+        fit = fitted([station(), station(), SHRUBS], LIMITS | {"stations": 1, "programs": 2})
+        self.assertEqual(len(fit.plan.water.programs), 2)
+        (left,) = (loss for loss in fit.losses if loss.nearest == "not watered")
+        watered = {run.station for program in fit.plan.water.programs for run in program.runs}
+        self.assertEqual({left.station} | watered, {1, 2, 3})
+
+    def test_water_as_often_as_somebody_asked_for(self):
+        asked = fitted([station(per_week=3)], LIMITS | {"days": ["any"]})
+        self.assertEqual(asked.losses, ())
+        self.assertEqual(asked.plan.water.programs[0].days.mask.bit_count(), 3)
+        seldom = fitted([station()], LIMITS | {"days": ["any"]})
+        self.assertLess(seldom.plan.water.programs[0].days.mask.bit_count(), 3)
+
     def test_even_nights(self):
         fit = fitted([station(), SHRUBS], allowed=EVEN_NIGHTS)
         self.assertEqual(fit.losses, ())

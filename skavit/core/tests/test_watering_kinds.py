@@ -209,7 +209,7 @@ class SheetTest(unittest.TestCase):
         titles = [title for title in found if title.startswith("Key anew")]
         self.assertEqual(len(titles), 1, titles)
         step = found[titles[0]]
-        self.assertEqual(step.watch, ("Program A: 4:30 am on every day; minutes 1: 18",))
+        self.assertEqual(step.watch, ("Program A: 4:30 am on every day; station 1 18 min",))
 
     def test_a_winter_is_laid_up_and_started_up(self):
         found = sheet([self.A], lay_up={"from": "05-15", "days": 119})

@@ -66,10 +66,17 @@ class _Way:
     times: Timetable
     short_days: tuple[int, ...]  # stations that no rule waters as often as their soil asks: they may bear it just so
     left_out: tuple[int, ...] = ()  # stations for which no program is left
+    by_station: bool = False  # each station has starts of its own
 
     def programs(self) -> tuple[Program, ...]:
         """As they are keyed in."""
-        return tuple(d.program(name, s) for d, name, s in zip(self.drafts, _names(), self.times.starts, strict=False))
+        return tuple(
+            d.program(name, s) for d, name, s in zip(self.drafts, self._named(), self.times.starts, strict=False)
+        )  # fmt: skip
+
+    def _named(self) -> list[str]:
+        """Letters; where each station has starts of its own, its number."""
+        return [str(d.wants[0].number) for d in self.drafts] if self.by_station else _names()
 
 
 def _names() -> list[str]:
@@ -159,7 +166,10 @@ def _way(
     drafts = _few_enough([draft(group, choice, water) for group, choice in groups], water)
     held = {w.number for each in drafts for w in each.wants}
     left_out = tuple(w.number for w in wants if w.number not in held)
-    return _Way(drafts=drafts, times=timetable(drafts, water, from_s, skip), short_days=short, left_out=left_out)
+    return _Way(
+        drafts=drafts, times=timetable(drafts, water, from_s, skip), short_days=short, left_out=left_out,
+        by_station=water.limits.stations == 1,
+    )  # fmt: skip
 
 
 def _grouped(

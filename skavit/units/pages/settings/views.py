@@ -8,6 +8,7 @@ from django.shortcuts import redirect
 from django.views.decorators.http import require_http_methods
 
 from skavit.core.ground.errors import SkavitError
+from skavit.core.plan.document import Plan
 from skavit.core.text.told import told
 from skavit.crews.access import editors
 from skavit.crews.request import CrewRequest
@@ -70,7 +71,7 @@ def unit_edit(request: CrewRequest, pk: int) -> HttpResponse:
 def kind(request: CrewRequest, pk: int) -> HttpResponse:
     """What kind of device the unit is."""
     unit = unit_of(request.crew, pk)
-    listed = [*kinds.own_kinds(request.crew), *kinds.shipped()]
+    listed = [found for found in (*kinds.own_kinds(request.crew), *kinds.shipped()) if _may_be(unit.plan, found)]
     chosen = next((found for found in listed if found.reference == request.POST.get("kind")), None)
     refused = "No kind was chosen. Accepted: one of the list." if request.method == "POST" and not chosen else ""
     if chosen:
@@ -87,6 +88,13 @@ def kind(request: CrewRequest, pk: int) -> HttpResponse:
     context = {"listed": listed, "chosen": unit.core_kind, "refused": refused}
     status = HTTPStatus.UNPROCESSABLE_ENTITY if refused else HTTPStatus.OK
     return side(request, "units/settings/kind.html", unit, "kind", context, status)
+
+
+def _may_be(plan: Plan, found: kinds.Listed) -> bool:
+    """Whether a unit of this plan can be of a kind: what waters stays so, and so does what switches."""
+    if plan.water is not None:
+        return found.waters
+    return not (found.waters and (plan.unit.all_entries or any(channel.windows for channel in plan.channels)))
 
 
 @editors
