@@ -11,6 +11,7 @@ class WateringConfig(AppConfig):
     def ready(self) -> None:
         """Put down the page of units that water."""
         from skavit.units.pages.plan.acting import WATERING, UnitShows
+        from skavit.watering import services  # noqa: F401  its kind of work is put down where it is read
         from skavit.watering.pages.page import watering_page
 
         WATERING[:] = [UnitShows(page=watering_page, whole="watering/unit.html", work="watering/_unit_work.html")]

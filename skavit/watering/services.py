@@ -1,7 +1,11 @@
 """What is done to a watering unit beyond an edit of its plan: programs made from what the plants need."""
 
 import numpy as np
+from django.urls import reverse
 
+from skavit.background import services as background
+from skavit.background.models import Job
+from skavit.background.work import Outcome, Report, does
 from skavit.core.ground.errors import SkavitError
 from skavit.core.plan.days import Calendar
 from skavit.core.plan.document import Plan
@@ -9,14 +13,16 @@ from skavit.core.plan.water import Station, Water
 from skavit.core.text.wording import capital, count
 from skavit.core.water.fitting import WaterLoss, fit_water
 from skavit.crews.models import Membership
-from skavit.now import year_at
+from skavit.now import read_now, year_at
 from skavit.units.models import PlanRevision, Unit
+from skavit.units.services.jobs import OVERTAKEN, ask, asked_by, unit_of_job, write_plan
 from skavit.units.services.revisions import edit
 
 DAYS_LOOKED_AT = 4 * 365  # leap years do not matter
 NEAR_A_WEEK = 0.4
-# A fit of so many stations takes some seconds at most.
-STATIONS_AT_ONCE = 48
+# A fit of so many stations takes a second or two at the worst; one of more is work for the background.
+STATIONS_AT_ONCE = 24
+FIT_PROGRAMS = "fit-programs"
 
 
 class CannotFit(SkavitError):
@@ -30,21 +36,48 @@ def fit_programs(
     losses: list[WaterLoss] = []
 
     def change(plan: Plan) -> Plan:
-        water = plan.water
-        if water is None or not water.stations:
-            raise CannotFit("There is no station yet. Accepted: at least one, with what grows there.")
-        if water.climate is None:
-            raise CannotFit("The average year is not known. Accepted: its twelve months, at Supply and rules.")
-        if len(water.stations) > STATIONS_AT_ONCE:
-            raise CannotFit(
-                f"{len(water.stations)} stations are too many to fit at once. Accepted: {STATIONS_AT_ONCE}."
-            )
+        _can_fit(plan)
         found = fit_water(plan, year_at(plan.site, now))
         losses.extend(found.losses)
         return found.plan
 
     revision = edit(unit, membership, base, change, "programs fitted", now=now)
     return revision, tuple(losses)
+
+
+def _can_fit(plan: Plan) -> None:
+    """Raise :class:`CannotFit` where there is nothing to fit yet."""
+    water = plan.water
+    if water is None or not water.stations:
+        raise CannotFit("There is no station yet. Accepted: at least one, with what grows there.")
+    if water.climate is None:
+        raise CannotFit("The average year is not known. Accepted: its twelve months, at Supply and rules.")
+
+
+def fits_at_once(plan: Plan) -> bool:
+    """Whether a fit may be done while a page waits for it."""
+    return plan.water is None or len(plan.water.stations) <= STATIONS_AT_ONCE
+
+
+def ask_fit(unit: Unit, membership: Membership, base: int) -> Job:
+    """A fit that takes longer than a page may wait. Raises :class:`CannotFit`."""
+    _can_fit(unit.plan)
+    back = reverse("unit", args=[unit.pk])
+    return ask(unit, membership, FIT_PROGRAMS, f"Fitting {unit.name}", {"base": base}, back)
+
+
+@does(FIT_PROGRAMS)
+def do_fit(job: Job, report: Report) -> Outcome:
+    """Make the programs, and key them."""
+    unit, membership = unit_of_job(job), asked_by(job)
+    if unit.head_revision.number != job.arguments["base"]:
+        raise background.Refused(OVERTAKEN)
+    report(10, "searching")
+    found = fit_water(unit.plan, year_at(unit.site.place, read_now()))
+    report(80, "replaying the year")
+    return write_plan(
+        job, unit, membership, found.plan, "programs fitted", "\n".join(fit_lines(found.plan, found.losses))
+    )
 
 
 def fit_lines(plan: Plan, losses: tuple[WaterLoss, ...]) -> list[str]:

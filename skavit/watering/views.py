@@ -17,7 +17,7 @@ from skavit.typed_fields import with_hidden
 from skavit.units.models import Unit
 from skavit.units.pages.plan.acting import apply, edit_unit, show
 from skavit.units.pages.plan.by_hand_views import add_line
-from skavit.units.pages.posted import revision
+from skavit.units.pages.posted import revision, to_job
 from skavit.units.pages.side import side
 from skavit.units.pages.view import chosen_view
 from skavit.units.results import unit_year
@@ -125,6 +125,8 @@ def program_copy(request: CrewRequest, pk: int, index: int) -> HttpResponse:
 def fit(request: CrewRequest, pk: int) -> HttpResponse:
     """Make the programs from the stations, and say what is lost."""
     unit, base = _watering(request, pk), revision(request.POST)
+    if not services.fits_at_once(unit.plan):
+        return to_job(request, lambda: services.ask_fit(unit, request.membership, base))
 
     def action() -> None:
         made, losses = services.fit_programs(unit, request.membership, base, now=request.now)

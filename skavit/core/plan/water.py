@@ -34,6 +34,7 @@ MAX_DELAY_DAYS = 366
 MAX_PROGRAMS = 1_000
 MAX_INTERVAL_DAYS = 366
 MAX_PRICE = 10_000
+MAX_PRESSURE_KPA = 10_000
 
 
 def monthly(item: Form) -> Form:
@@ -237,6 +238,7 @@ class Water(Record):
     station_delay_s: int = member(whole(0, DAY_S), default=0)
     master_valve: MasterValve = member(record(MasterValve), default=NO_MASTER)
     supply_l_min: float | None = member(positive(MAX_FLOW_L_MIN), default=None)  # what the supply gives at once
+    supply_kpa: float | None = member(positive(MAX_PRESSURE_KPA), default=None)  # that is left while it gives so much
     price_m3: float | None = member(number(0, MAX_PRICE), default=None)  # of a cubic metre, in the site's money
     off_dates: tuple[Holiday, ...] = member(listed(record(Holiday), "off dates"), default=())
     lay_up: Holiday | None = member(record(Holiday), default=None)  # the winter in which it is drained and off

@@ -31,8 +31,11 @@ def _put(items: tuple[Row, ...], index: int | None, row: Row) -> tuple[Row, ...]
 
 
 def put_station(plan: Plan, index: int | None, station: Station) -> Plan:
-    """A station in place of the ``index``-th (from 0), or one more."""
-    return with_water(plan, stations=_put(water_of(plan).stations, index, station))
+    """A station in place of the ``index``-th (from 0), whose id is kept, or one more."""
+    stations = water_of(plan).stations
+    if index is not None and 0 <= index < len(stations):
+        station = replace(station, id=stations[index].id)
+    return with_water(plan, stations=_put(stations, index, station))
 
 
 def remove_station(plan: Plan, index: int) -> Plan:
@@ -60,8 +63,11 @@ def copy_station(plan: Plan, index: int) -> Plan:
 
 
 def put_program(plan: Plan, index: int | None, program: Program) -> Plan:
-    """A program in place of the ``index``-th (from 0), or one more."""
-    return with_water(plan, programs=_put(water_of(plan).programs, index, program))
+    """A program in place of the ``index``-th (from 0), whose id is kept, or one more."""
+    programs = water_of(plan).programs
+    if index is not None and 0 <= index < len(programs):
+        program = replace(program, id=programs[index].id)
+    return with_water(plan, programs=_put(programs, index, program))
 
 
 def copy_program(plan: Plan, index: int, name: str) -> Plan:

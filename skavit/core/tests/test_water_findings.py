@@ -67,7 +67,7 @@ class HoursTest(FindingCase):
     def test_water_outside_the_hours(self):
         (finding,) = self.found("outside-allowed", [program(["08:30"], [(1, 40)])], allowed=self.HOURS)
         self.assertIn("up to 10 min, on 365 days", finding.headline)
-        self.assertEqual(finding.why, "36,500 l flow then.")
+        self.assertEqual(finding.why, "36.5 m³ flow then.")
         self.assertEqual([str(at) for at in self.mended(finding)[0].starts], ["08:20"])
         self.assertEqual(self.found("outside-allowed", [program(["08:20"], [(1, 40)])], allowed=self.HOURS), [])
 
@@ -84,7 +84,7 @@ class HoursTest(FindingCase):
     def test_more_than_the_supply_gives(self):
         two = [program(["04:00"], [(2, 30)]), program(["04:20"], [(3, 30)])]
         (finding,) = self.found("over-flow", two, when_busy="parallel", supply_l_min=45)
-        self.assertEqual(finding.headline, "Up to 50 l/min are asked of a supply of 45")
+        self.assertEqual(finding.headline, "Up to 50 l/min are asked of a supply of 45 l/min")
         self.assertEqual(self.found("over-flow", two, when_busy="parallel", supply_l_min=50), [])
         self.assertEqual(self.found("over-flow", two, supply_l_min=45), [])
 

@@ -70,6 +70,9 @@ VOLUME = Measure(
     name="volume", unit="l", us="gal", low=1e-3, high=10_000_000,
     others={"litres": 1, "ml": 0.001, "m3": 1000, "gal": GALLON_L},
 )  # fmt: skip
+PRESSURE = Measure(
+    name="pressure", unit="kPa", us="psi", low=1, high=10_000, others={"bar": 100, "psi": 6.894757},
+)  # fmt: skip
 LENGTH = Measure(
     name="length", unit="m", us="ft", low=1e-4, high=10_000,
     others={"cm": 0.01, "mm": 0.001, "ft": FOOT_M, "in": INCH_MM / 1000},
@@ -117,3 +120,8 @@ def volume_of(litres: float, *, us: bool) -> str:
     if us:
         return f"{litres / GALLON_L:,.0f} gal"
     return f"{litres:,.0f} litres" if litres < LARGE_L else f"{litres / 1000:,.1f} m³"
+
+
+def pressure_of(kpa: float, *, us: bool) -> str:
+    """A pressure in one system: 300 kPa; 44 psi."""
+    return f"{kpa / PRESSURE.others['psi']:.0f} psi" if us else f"{kpa:.0f} kPa"

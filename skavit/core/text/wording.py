@@ -11,7 +11,7 @@ from skavit.core.plan.days import DAILY, Dated, Dates, Days, EveryNth, Narrowed,
 from skavit.core.plan.entry import Entry
 from skavit.core.plan.times import ClockTime, LimitedTime, SunTime, Time, day_of
 from skavit.core.plan.window import Cycle
-from skavit.core.text.quantities import depth_of, flow_of, rate_of, volume_of
+from skavit.core.text.quantities import depth_of, flow_of, pressure_of, rate_of, volume_of
 
 MONTHS = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec")
 FULL_DAYS = ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday")
@@ -50,6 +50,10 @@ class Words:
     def flow(self, l_min: float) -> str:
         """A flow."""
         return flow_of(l_min, us=self.us_units)
+
+    def pressure(self, kpa: float) -> str:
+        """A pressure."""
+        return pressure_of(kpa, us=self.us_units)
 
     def volume(self, litres: float) -> str:
         """So much water."""

@@ -72,17 +72,18 @@ class Head:
     name: str
     rate_mm_h: float
     du: float
+    pressure_kpa: float  # that it usually wants
 
 
 # Common practice, no source: cans tell it better.
 HEADS = {
     head.name: head
     for head in (
-        Head(name="sprays", rate_mm_h=38.0, du=0.60),
-        Head(name="rotors", rate_mm_h=13.0, du=0.70),
-        Head(name="rotating streams", rate_mm_h=11.0, du=0.75),
-        Head(name="micro-sprays", rate_mm_h=20.0, du=0.65),
-        Head(name="drip lines", rate_mm_h=12.0, du=0.85),
+        Head(name="sprays", rate_mm_h=38.0, du=0.60, pressure_kpa=200.0),
+        Head(name="rotors", rate_mm_h=13.0, du=0.70, pressure_kpa=300.0),
+        Head(name="rotating streams", rate_mm_h=11.0, du=0.75, pressure_kpa=275.0),
+        Head(name="micro-sprays", rate_mm_h=20.0, du=0.65, pressure_kpa=150.0),
+        Head(name="drip lines", rate_mm_h=12.0, du=0.85, pressure_kpa=100.0),
     )
 }
 

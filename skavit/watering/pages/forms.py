@@ -83,7 +83,7 @@ class StationForm(forms.Form):
         **kwargs: Any,
     ) -> None:  # fmt: skip
         super().__init__(*args, **{**kwargs, "auto_id": f"{place}-%s"})
-        self.place, self.index, self.plan, self.words = place, index, plan, words
+        self.place, self.index, self.plan, self.words, self.shown = place, index, plan, words, shown
         self.overtaken = False
         self.station: Station | None = None
         self.initial = {**self.initial, **(_station_fields(shown, words) if shown else _usual_fields(plan, words))}
@@ -180,6 +180,8 @@ class StationForm(forms.Form):
             )
         if data.get("crop"):
             found["crop"] = data["crop"]
+            if self.shown and self.shown.crop and "crop" not in self.changed_data:
+                found["crop"] = list(self.shown.crop)  # twelve, of which the form shows the first
         soil = soil_of(plant, ground, data.get("slope") or SLOPES[0]).to_json() if plant and ground else {}
         typed = {"available": "available_mm_m", "root": "root_m", "intake": "intake_mm_h", "surface": "surface_mm"}
         soil |= {key: data[name] for name, key in typed.items() if data.get(name) is not None}
@@ -256,7 +258,7 @@ class ProgramForm(Sentence):
 
     def __init__(self, *args: Any, plan: Plan, shown: Program | None = None, **kwargs: Any) -> None:
         super().__init__(*args, kept=shown.days if shown else None, limits=plan.unit.limits, **kwargs)
-        self.plan = plan
+        self.plan, self.shown = plan, shown
         self.program: Program | None = None
         water = water_of(plan)
         for number, station in enumerate(water.stations, start=1):
@@ -322,16 +324,16 @@ class ProgramForm(Sentence):
         data = super().clean() or {}
         if self.errors:
             return data
-        count = len(water_of(self.plan).stations)
-        runs = [{"station": n, "run_min": data[f"run_{n}"]} for n in range(1, count + 1) if data.get(f"run_{n}")]
-        found: dict[str, Any] = {
-            "name": data["name"], "days": days_json(data, self.kept), "starts": starts_typed(data["starts"]), "runs": runs,
-        }  # fmt: skip
+        found: dict[str, Any] = {"name": data["name"], "days": days_json(data, self.kept), "runs": self._runs(data)}
+        kept = self.shown is not None and "starts" not in self.changed_data
+        found["starts"] = self.shown.to_json()["starts"] if self.shown and kept else starts_typed(data["starts"])
         if data.get("adjust") is not None:
             found["adjust_pct"] = data["adjust"]
         months = [data.get(f"month_{month}") for month in range(1, MONTHS + 1)]
         if any(pct is not None for pct in months):
             found["monthly_pct"] = [100 if pct is None else pct for pct in months]
+        elif self.shown is not None and not water_of(self.plan).limits.monthly:
+            found["monthly_pct"] = list(self.shown.monthly_pct)  # no form shows them where the unit has none
         try:
             self.program = Program.read(Node(found))
         except PlanError as error:
@@ -339,6 +341,16 @@ class ProgramForm(Sentence):
         else:
             self._held(self.program)
         return data
+
+    def _runs(self, data: dict[str, Any]) -> list[dict[str, Any]]:
+        """The run of each station, in the order in which they stood; untouched as they were."""
+        count = len(water_of(self.plan).stations)
+        minutes = {n: data[f"run_{n}"] for n in range(1, count + 1) if data.get(f"run_{n}")}
+        before = self.shown.runs if self.shown else ()
+        if not any(f"run_{n}" in self.changed_data for n in range(1, count + 1)):
+            return [run.to_json() for run in before]
+        order = dict.fromkeys([*(run.station for run in before), *minutes])
+        return [{"station": n, "run_min": minutes[n]} for n in order if n in minutes]
 
     def _held(self, program: Program) -> None:
         """Refuse what the unit cannot hold."""

@@ -12,7 +12,7 @@ from skavit.core.plan.water_edits import water_of
 from skavit.core.sheet.watering import minutes_text
 from skavit.core.text.wording import Words, count, days_text
 from skavit.core.water.need import least_soak_min, longest_run_min
-from skavit.core.water.tables import told_by
+from skavit.core.water.tables import HEADS, told_by
 from skavit.core.water.year import WaterYear
 from skavit.units.pages.numbered import Numbered
 from skavit.units.pages.plan.rows import Forms
@@ -160,8 +160,9 @@ def total_text(program: Program, water: Water) -> str:
         as_run = sum(from_100.run_seconds(0, water.run_step_s)) / 60
         text += f"; at {program.adjust_pct:g} % {exact:g} min"
         text += f", runs as {as_run:g}" if abs(as_run - exact) > 1e-6 else ""
+        total = as_run
     starts = len(program.starts)
-    return text + (f", {starts} times on its days" if starts > 1 else "")
+    return text + (f", {starts} times on its days: {minutes_text(total * starts)} a day" if starts > 1 else "")
 
 
 def supply_line(plan: Plan, words: Words) -> list[tuple[str, str]]:
@@ -179,7 +180,21 @@ def supply_line(plan: Plan, words: Words) -> list[tuple[str, str]]:
             or "never"
         )
     found = [("Water may flow", hours)]
-    found.append(("Supply", f"{words.flow(water.supply_l_min)} at once" if water.supply_l_min else "not measured"))
+    supply = f"{words.flow(water.supply_l_min)} at once" if water.supply_l_min else "not measured"
+    if water.supply_kpa:
+        supply += f", {words.pressure(water.supply_kpa)} left"
+    found.append(("Supply", supply))
+    found += _weak(water, words)
     if water.price_m3 is not None:
         found.append(("A cubic metre costs", f"{water.price_m3:g}"))
     return found
+
+
+def _weak(water: Water, words: Words) -> list[tuple[str, str]]:
+    """Heads that usually want more pressure than is left."""
+    heads = {told_by(station).head for station in water.stations} - {""}
+    short = sorted(name for name in heads if water.supply_kpa and HEADS[name].pressure_kpa > water.supply_kpa)
+    if not short:
+        return []
+    told = ", ".join(f"{name} {words.pressure(HEADS[name].pressure_kpa)}" for name in short)
+    return [("Too little", f"usually wanted: {told}. Heads then throw short and water unevenly")]

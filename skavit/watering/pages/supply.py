@@ -15,7 +15,7 @@ from skavit.core.plan.times import ClockTime, day_number, day_of
 from skavit.core.plan.water import MONTHS, Climate, MasterValve
 from skavit.core.plan.water_edits import water_of, with_water
 from skavit.core.plan.window import Window
-from skavit.core.text.quantities import FLOW, GALLON_L, INCH_MM, VOLUME
+from skavit.core.text.quantities import FLOW, GALLON_L, INCH_MM, PRESSURE, VOLUME
 from skavit.core.text.typed import month_day_word
 from skavit.core.text.wording import MONTHS as MONTH_NAMES
 from skavit.core.text.wording import Words, capital, month_day_words
@@ -49,6 +49,12 @@ class SupplyForm(forms.Form):
         VOLUME, label="Or a bucket of", required=False, help_text="Litres; tap fully open, nothing else running."
     )
     seconds = forms.FloatField(label="was full after, seconds", required=False, min_value=1, max_value=3600)
+    pressure = QuantityField(
+        PRESSURE,
+        label="Pressure left meanwhile",
+        required=False,
+        help_text="In kPa, or such as 40 psi, 3 bar: read while it flows.",
+    )
     price = forms.FloatField(
         label="A cubic metre costs",
         required=False,
@@ -67,7 +73,7 @@ class SupplyForm(forms.Form):
 
     WINTER = ("winter_first", "winter_last")
     RULES = ("dry_from", "dry_to", "dates", "house", "counts")
-    MAIN = ("supply", "bucket", "seconds", "price", "lead_s", "lag_s", "delay_s")
+    MAIN = ("supply", "bucket", "seconds", "pressure", "price", "lead_s", "lag_s", "delay_s")
 
     def __init__(self, *args: Any, plan: Plan, words: Words, revision: int, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
@@ -89,7 +95,8 @@ class SupplyForm(forms.Form):
             self.fields["price"].label = "A thousand gallons cost"
         in_words(self, words)
         self.initial = {
-            "revision": revision, **_rules_shown(water.allowed, words), "supply": "" if water.supply_l_min is None else FLOW.typed(water.supply_l_min, us=self.us),
+            "revision": revision, **_rules_shown(water.allowed, words), "pressure": "" if water.supply_kpa is None else PRESSURE.typed(water.supply_kpa, us=self.us),
+            "supply": "" if water.supply_l_min is None else FLOW.typed(water.supply_l_min, us=self.us),
             "price": None if water.price_m3 is None else round(water.price_m3 * price, 4), "lead_s": water.master_valve.lead_s or None, "lag_s": water.master_valve.lag_s or None,
             "delay_s": water.station_delay_s or None,
             **_winter_shown(water.lay_up),
@@ -174,6 +181,7 @@ class SupplyForm(forms.Form):
             plan,
             allowed=allowed,
             supply_l_min=None if flow is None else round(flow, 2),
+            supply_kpa=data.get("pressure"),
             price_m3=self._price(data.get("price"), water.price_m3),
             master_valve=MasterValve(lead_s=data.get("lead_s") or 0, lag_s=data.get("lag_s") or 0),
             station_delay_s=data.get("delay_s") or 0,

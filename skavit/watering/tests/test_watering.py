@@ -7,6 +7,8 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import TestCase
 from django.urls import reverse
 
+from skavit.background.models import Job
+from skavit.background.tests.builders import work_off
 from skavit.core.findings import audit
 from skavit.core.ground.strict_json import Node
 from skavit.core.plan.document import read_plan
@@ -97,6 +99,24 @@ class WholeJobTest(WateringCase):
         self.assertEqual(
             shown, {"hours": "between", "dry_from": "09:00", "dry_to": "20:00", "dates": "even", "counts": "date"}
         )
+
+    def test_the_supply_by_a_bucket_and_its_pressure(self):
+        self.with_stations()
+        self.post("supply", hours="always", bucket="10", seconds="20", pressure="2 bar", **self.climate())
+        self.assertEqual((self.water.supply_l_min, self.water.supply_kpa), (30.0, 200.0))
+        page = self.page()
+        self.assertContains(page, "30 l/min at once, 200 kPa left")
+        self.assertContains(page, "usually wanted: rotors 300 kPa")
+        refused = self.post("supply", htmx=False, hours="between", bucket="10", dates="house", **self.climate())
+        self.assertEqual(set(refused.context["form"].errors), {"dry_from", "dry_to", "seconds", "house"})
+
+    def test_a_winter_is_laid_up(self):
+        self.with_stations()
+        self.post("supply", hours="always", winter_first="15 May", winter_last="10 Sep", **self.climate())
+        self.assertEqual(self.water.lay_up.to_json(), {"from": "05-15", "days": 119})
+        form = self.page("supply").context["form"]
+        self.assertEqual((form.initial["winter_first"], form.initial["winter_last"]), ("15 May", "10 Sep"))
+        self.assertContains(self.page("sheet"), "Laying up for the winter")
 
     def test_before_there_is_a_station_nothing_can_be_fitted(self):
         refused = self.post("water-fit")
@@ -200,6 +220,25 @@ class ProgramTest(WateringCase):
         summer, winter = ({"season_first": a, "season_last": b} for a, b in (("1 Oct", "4 Apr"), ("5 Apr", "30 Sep")))
         self.post("water-row", "program-0", **A | summer)
         self.assertEqual(self.post("water-row", "program-new", **A | winter).status_code, 200)
+
+    def test_what_no_form_shows_outlives_an_edit(self):
+        raw = self.page("export").json()
+        raw["water"]["stations"][0] |= {"id": "lawn", "crop": [0.5 + n / 100 for n in range(12)]}
+        limited = {"at": "sunrise-60", "not_before": "04:00"}
+        runs = [{"station": 2, "run_min": 24}, {"station": 1, "run_min": 9}, {"station": 2, "run_min": 6}]
+        raw["water"]["programs"] = [{"id": "a", "name": "A", "starts": [limited], "runs": runs}]
+        change = read_plan(Node(raw))
+        edit(self.unit, member(self.crew), self.unit.head.number, lambda _: change, "by file", now=read_now())
+        for place in ("station-0", "program-0"):
+            form = self.client.get(reverse("water-row", args=[self.unit_pk, place])).context["form"]
+            shown = {name: form[name].value() for name in form.fields}
+            sent = {name: value for name, value in shown.items() if value not in (None, "", False)}
+            self.assertEqual(
+                self.post("water-row", place, **{**sent, "revision": self.unit.head.number}).status_code, 200
+            )
+        self.assertEqual(self.water, change.water)
+        self.post("water-row", "program-0", **{**sent, "run_1": "12"})
+        self.assertEqual([(r.station, r.run_min) for r in self.water.programs[0].runs], [(2, 30.0), (1, 12.0)])
 
     def test_starts_as_people_type_them(self):
         self.assertEqual(starts_typed("4:30 am, 5:50pm and 22:10"), ["04:30", "17:50", "22:10"])
@@ -357,6 +396,19 @@ class BesideTest(WateringCase):
         self.assertContains(
             self.post("water-ways", way="need", revision=1), "changed this unit meanwhile", status_code=422
         )
+
+    def test_a_large_garden_is_fitted_in_the_background(self):
+        raw = self.page("export").json()
+        self.with_stations()
+        lawn = self.water.stations[0].to_json()
+        raw["water"]["stations"] = [lawn | {"name": f"Bed {n}"} for n in range(30)]
+        change = read_plan(Node(raw))
+        edit(self.unit, member(self.crew), self.unit.head.number, lambda _: change, "many", now=read_now())
+        asked = self.post("water-fit")
+        self.assertIn("HX-Redirect", asked.headers)
+        work_off()
+        self.assertEqual(Job.objects.get().state, "done", Job.objects.get().told)
+        self.assertEqual(sum(len(p.runs) for p in self.water.programs), 30)
 
     def test_a_large_garden_is_told_so(self):
         raw = self.page("export").json()
