@@ -27,9 +27,9 @@ from skavit.watering import services
 from skavit.watering.pages.by_hand import WaterByHandForm, without
 from skavit.watering.pages.comparing import saved_page
 from skavit.watering.pages.curves import CurveForm, curve_page
-from skavit.watering.pages.forms import free_name
 from skavit.watering.pages.night import watering_night
 from skavit.watering.pages.page import altered_lines
+from skavit.watering.pages.program_form import free_name
 from skavit.watering.pages.rows import form_at
 from skavit.watering.pages.supply import SupplyForm
 from skavit.watering.pages.walking import walk_page

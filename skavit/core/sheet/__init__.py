@@ -9,7 +9,7 @@ from collections.abc import Callable
 
 from skavit.core.kinds.kind import SECTIONS, Kind
 from skavit.core.plan.document import Plan
-from skavit.core.sheet import handing_over, holidays, setting_up, watering
+from skavit.core.sheet import handing_over, holidays, setting_up, water_seasons, watering
 from skavit.core.sheet import slots as memory
 from skavit.core.sheet.carried import by_date, by_switching
 from skavit.core.sheet.occasion import Occasion, clock_runs, digits_to_set
@@ -56,7 +56,7 @@ _OF_WATER: dict[str, Callable[[Occasion], list[Step]]] = {
     "holidays": watering.off_dates,
     "readback": lambda occasion: [*watering.readback(occasion), *watering.walk(occasion)],
     "mode": watering.mode,
-    "cover": lambda occasion: [*watering.by_turns(watering.cover)(occasion), *watering.seasons(occasion)],
+    "cover": lambda occasion: [*watering.by_turns(watering.cover)(occasion), *water_seasons.seasons(occasion)],
 }
 
 

@@ -6,10 +6,10 @@ from itertools import groupby
 
 import numpy as np
 
-from skavit.core.ground.arrays import DAY_S, YEAR_DAYS, Ints
+from skavit.core.ground.arrays import DAY_S, Ints
 from skavit.core.kinds.fields import DARK, OWN_SHORT, hour_text, program_words
 from skavit.core.kinds.watering import Watering
-from skavit.core.plan.days import DAILY, WEEKDAYS, Calendar, Days, EveryNth, Narrowed, Parity, Weekdays
+from skavit.core.plan.days import WEEKDAYS, Days, EveryNth, Parity, Weekdays
 from skavit.core.plan.times import ClockTime
 from skavit.core.plan.water import HUNDRED, Program, Water
 from skavit.core.sheet.carried import Builder, carried_by
@@ -17,7 +17,8 @@ from skavit.core.sheet.holidays import holiday_text
 from skavit.core.sheet.occasion import Occasion
 from skavit.core.sheet.setting_up import pressed
 from skavit.core.sheet.step import Display, DisplayRow, Step, keyed
-from skavit.core.text.wording import MONTHS, Words, count, dated_text, days_text, weekday_date
+from skavit.core.sheet.water_seasons import minutes_text, standing, water_of
+from skavit.core.text.wording import MONTHS, count, days_text, weekday_date
 from skavit.core.water.moment import Moment, moment
 from skavit.core.water.stack import Stack, stack
 
@@ -31,26 +32,13 @@ _ANCHOR_TEXT = {
 }
 
 
-def _water(occasion: Occasion) -> Water:
-    assert occasion.plan.water is not None
-    return occasion.plan.water
-
-
 def _has(occasion: Occasion) -> Watering:
     return (occasion.kind.watering if occasion.kind else None) or _CONTROLLER
 
 
-def minutes_text(minutes: float) -> str:
-    """18 min; 1 h 12 min."""
-    whole = round(minutes, 1)
-    if whole < 60 or whole % 1:
-        return f"{whole:g} min"
-    return f"{whole // 60:.0f} h {whole % 60:02.0f} min"
-
-
 def stations(occasion: Occasion) -> list[Step]:
     """The stations as they are wired, the master valve, and a run time for all where the unit asks for one first."""
-    water, has = _water(occasion), _has(occasion)
+    water, has = water_of(occasion), _has(occasion)
     rows = tuple(DisplayRow(word=str(n), value=s.name) for n, s in enumerate(water.stations, start=1))
     found = [
         keyed(
@@ -81,35 +69,9 @@ def _default_run(water: Water) -> float:
     return -max(counted)[1] if counted else 0.0
 
 
-def standing(water: Water, day: int) -> tuple[Program, ...]:
-    """The programs that stand in the unit on a date: one with a season only in it, and then without the season."""
-    calendar = Calendar(np.array([day]))
-    found = []
-    for program in water.programs:
-        season = season_of(program)
-        if season is None:
-            found.append(program)
-        elif Narrowed(days=DAILY, between=season).matches(calendar)[0]:
-            found.append(replace(program, days=bare_days(program)))
-    return tuple(found)
-
-
-def season_of(program: Program) -> tuple[int, int] | None:
-    """The season (as month and day) in which a program stands in the unit; None where it always does."""
-    return program.days.between if isinstance(program.days, Narrowed) else None
-
-
-def bare_days(program: Program) -> Days:
-    """Its days without the season."""
-    days = program.days
-    if not isinstance(days, Narrowed) or not days.between:
-        return days
-    return days.days if not days.without else replace(days, between=None)
-
-
 def programs(occasion: Occasion) -> list[Step]:
     """Each program that stands now part by part, in the kind's own order; then those that must hold nothing."""
-    water, has = _water(occasion), _has(occasion)
+    water, has = water_of(occasion), _has(occasion)
     held = standing(water, occasion.digits // DAY_S)
     found: list[Step] = []
     for program in held:
@@ -145,7 +107,7 @@ def _by_keys(step: Step, occasion: Occasion, program: Program, name: str, rows: 
     kind = occasion.kind
     if kind is None or not rows:
         return step
-    held = standing(_water(occasion), occasion.digits // DAY_S)
+    held = standing(water_of(occasion), occasion.digits // DAY_S)
     names, place = program_words(kind), next(n for n, each in enumerate(held) if each.name == program.name)
     shown = {"program": names[place] if place < len(names) else program.name}
     if _has(occasion).starts_for == "station" and program.runs:
@@ -198,13 +160,13 @@ def _starts(occasion: Occasion, program: Program) -> list[Step]:
 
 
 def _stations_of(occasion: Occasion, program: Program) -> str:
-    water = _water(occasion)
+    water = water_of(occasion)
     return ", ".join(f"station {run.station}, {water.stations[run.station - 1].name}" for run in program.runs)
 
 
 def _runs(occasion: Occasion, program: Program) -> list[Step]:
     """Each run time, and what they come to."""
-    water, has = _water(occasion), _has(occasion)
+    water, has = water_of(occasion), _has(occasion)
     rows = tuple(
         DisplayRow(
             word=str(run.station), value=minutes_text(run.run_min), detail=water.stations[run.station - 1].name
@@ -261,7 +223,7 @@ def _anchor(occasion: Occasion, days: EveryNth) -> str:
 
 def _season(occasion: Occasion, program: Program) -> list[Step]:
     """The season percentage, with what becomes of each run."""
-    water, has = _water(occasion), _has(occasion)
+    water, has = water_of(occasion), _has(occasion)
     if water.limits.adjust_max_pct is None and program.adjust_pct == 100:
         return []
     pct = program.adjust_pct
@@ -282,7 +244,7 @@ def _season(occasion: Occasion, program: Program) -> list[Step]:
 
 def _months(occasion: Occasion, program: Program) -> list[Step]:
     """The percentage of each month, with what it makes of the longest run."""
-    water, has = _water(occasion), _has(occasion)
+    water, has = water_of(occasion), _has(occasion)
     if not water.limits.monthly or (program.monthly_pct == HUNDRED and not has.curves):
         return []
     longest = max((run.run_min for run in program.runs), default=0.0)
@@ -321,7 +283,7 @@ def _unused(water: Water, has: Watering, used: int) -> list[Step]:
 
 def off_dates(occasion: Occasion) -> list[Step]:
     """Days without water."""
-    held = _water(occasion).off_dates
+    held = water_of(occasion).off_dates
     if not held:
         return []
     told = "; ".join(holiday_text(each) for each in held)
@@ -331,7 +293,7 @@ def off_dates(occasion: Occasion) -> list[Step]:
 
 def readback(occasion: Occasion) -> list[Step]:
     """What each program comes to, and the marks that must and must not show."""
-    water, has = _water(occasion), _has(occasion)
+    water, has = water_of(occasion), _has(occasion)
     if not water.programs:
         return []
     month = occasion.day.month - 1
@@ -347,8 +309,13 @@ def readback(occasion: Occasion) -> list[Step]:
         f"{has.season_mark} {'shows' if seasoned else 'does not show'}: the season stands {'away from' if seasoned else 'at'} 100.",
         f"{has.off_mark} does not show: watering is not suspended.",
     ]
-    if any(delay.days for delay in water.rain_delays):
-        watch.append("A rain delay was keyed: it ends by itself.")
+    dark = [p.name for p in standing(water, occasion.digits // DAY_S) if not p.monthly_pct[month]]
+    if dark:
+        watch.append(
+            f"{MONTHS[month]} is off for program {', '.join(dark)}: it waters nothing this month, and may say so."
+        )
+    if water.rain_delays:
+        watch.append("A rain delay that was keyed ends by itself; its mark goes with it.")
     step = Step(
         kind="readback", title="All read back", say="Go through every program once more, then look at the marks.",
         display=Display(rows=tuple(rows)), watch=tuple(watch),
@@ -356,66 +323,9 @@ def readback(occasion: Occasion) -> list[Step]:
     return [keyed(step, [program.to_json() for program in water.programs])]
 
 
-def seasons(occasion: Occasion) -> list[Step]:
-    """What is keyed anew with the seasons, and the winter in which the unit is laid up."""
-    water, today = _water(occasion), occasion.digits // DAY_S
-    found = []
-    held = standing(water, today)
-    for day in range(today + 1, today + YEAR_DAYS + 1):
-        coming = standing(water, day)
-        if coming == held:
-            continue
-        told = [f"Program {p.name}: nothing any more" for p in held if p.name not in {c.name for c in coming}]
-        told += [program_text(program, occasion.words) for program in coming if program not in held]
-        step = Step(
-            kind="rekey", title=f"Key anew on {dated_text(day)}", say="Another season: what changes is below.",
-            watch=tuple(told),
-        )  # fmt: skip
-        found.append(keyed(step, day, told))
-        break
-    return [*found, *_lay_up(water)]
-
-
-def program_text(program: Program, words: Words) -> str:
-    """A program in one line."""
-    starts = ", ".join(words.time(at) for at in program.starts)
-    runs = ", ".join(f"station {run.station} {run.run_min:g} min" for run in program.runs)
-    season = f"; {program.adjust_pct:g} %" if program.adjust_pct != 100 else ""
-    return f"Program {program.name}: {starts} on {days_text(bare_days(program))}; {runs}{season}"
-
-
-# Common practice, no source.
-LAID_UP = (
-    "Water off at the main, and the valve before the backflow preventer shut.",
-    "Drain at the lowest point; blow out only as the local code and the makers of pipe and valves allow.",
-    "Controller to off, its program kept. A battery unit: cells out, and it indoors.",
-    "Write down the day: somebody must start it up again.",
-)
-STARTED_UP = (
-    "Clock, date and daylight saving: a winter without power has lost them.",
-    "Fresh cells. Every program read back before the water is on.",
-    "Water on slowly, flush each line, then walk the stations.",
-    "Back into automatic, and nothing suspended.",
-)
-
-
-def _lay_up(water: Water) -> list[Step]:
-    """Laying up for the winter, and starting up again."""
-    winter = water.lay_up
-    if winter is None:
-        return []
-    caution = "Compressed air bursts pipes and hurts eyes: low pressure, goggles, and whoever has done it before."
-    down = Step(
-        kind="layup", title="Laying up for the winter", say=f"From {holiday_text(winter)} nothing waters.",
-        caution=caution, watch=LAID_UP,
-    )  # fmt: skip
-    up = Step(kind="layup", title="Starting up again", say="After the winter, in this order.", watch=STARTED_UP)
-    return [keyed(down, winter.to_json(), LAID_UP), keyed(up, winter.to_json(), STARTED_UP)]
-
-
 def walk(occasion: Occasion) -> list[Step]:
     """Each station run by hand, and looked at."""
-    water, has = _water(occasion), _has(occasion)
+    water, has = water_of(occasion), _has(occasion)
     if not water.stations:
         return []
     say = "Run each station by hand for two minutes and look at every head: right ground, upright, no leak."
@@ -445,7 +355,7 @@ def _stack_of(occasion: Occasion) -> Stack:
 
 def cover(occasion: Occasion) -> list[Step]:
     """What runs at this moment, and the next start as the unit will show it."""
-    water, has = _water(occasion), _has(occasion)
+    water, has = water_of(occasion), _has(occasion)
     here = moment(_stack_of(occasion), occasion.instant)
     now = ", ".join(water.stations[turn.station].name for turn in here.running)
     counted = "each station" if has.stations_each else "the whole program"
@@ -461,7 +371,7 @@ def cover(occasion: Occasion) -> list[Step]:
 
 def _coming(occasion: Occasion, here: Moment) -> list[str]:
     """The next start of each of a few programs, by the site's time."""
-    water, clock = _water(occasion), (occasion.ahead or occasion.year).site_clock
+    water, clock = water_of(occasion), (occasion.ahead or occasion.year).site_clock
     found = []
     for coming in here.following:
         day, seconds = divmod(int(clock.digits(np.array([coming.begin]))[0]), DAY_S)

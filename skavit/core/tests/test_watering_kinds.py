@@ -182,6 +182,28 @@ class SheetTest(unittest.TestCase):
         rows = {row.word: row.detail for row in sheet([months])["Program A: months"].display.rows}
         self.assertEqual((rows["Jan"], rows["May"], rows["Feb"]), ("24 min", "off", "23 min (22.8)"))
 
+    def test_marks_that_must_show_and_must_not(self):
+        months = [0] + [100] * 11
+        found = sheet(
+            [self.A | {"adjust_pct": 130, "monthly_pct": months}], rain_delays=[{"at": "2027-01-01T08:00", "days": 3}]
+        )
+        watch = " ".join(found["All read back"].watch)
+        for told in (
+            "% shows: the season stands away from 100",
+            "OFF does not show",
+            "Jan is off for program A",
+            "rain delay",
+        ):
+            self.assertIn(told, watch)
+        self.assertIn("% does not show", " ".join(sheet([self.A])["All read back"].watch))
+
+    def test_each_part_says_what_the_unit_does_so_far(self):
+        found = sheet([self.A])
+        told = [found[f"Program A: {part}"].watch[0] for part in ("starts", "run times", "days")]
+        self.assertEqual(told[0], "So far it starts at 4:30 am, 5:50 am and runs nothing.")
+        self.assertIn("on every day, 42 min each time", told[1])
+        self.assertIn("on Tue, Thu, Sat", told[2])
+
     def test_the_display_of_a_built_in_year_is_warned_of(self):
         found = sheet([self.A], BUILT_IN)
         self.assertIn("its own curve", found["Program A: run times"].say)

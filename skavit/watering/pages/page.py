@@ -22,9 +22,9 @@ from skavit.units.pages.view import View
 from skavit.units.pages.way import Way, way_of
 from skavit.units.results import UnitYear, unit_year
 from skavit.watering.pages.by_hand import WaterByHandForm, water_by_hand_rows
-from skavit.watering.pages.forms import ProgramForm, StationForm
 from skavit.watering.pages.head import watering_strip
 from skavit.watering.pages.night import WateringNight, watering_night
+from skavit.watering.pages.program_form import ProgramForm
 from skavit.watering.pages.rows import (
     ProgramRow,
     StationRow,
@@ -34,6 +34,7 @@ from skavit.watering.pages.rows import (
     supply_line,
     total_text,
 )
+from skavit.watering.pages.station_form import StationForm
 
 MOST_NEW = 4  # findings that a preview tells
 

@@ -7,7 +7,7 @@ from datetime import date
 from skavit.core.plan.document import Plan
 from skavit.core.plan.water import Water
 from skavit.core.plan.water_edits import water_of
-from skavit.core.sheet.watering import program_text
+from skavit.core.sheet.water_seasons import program_text
 from skavit.core.simulation.replay import replay
 from skavit.core.text.wording import Words
 from skavit.core.water.fitting import fit_water

@@ -21,7 +21,7 @@ from skavit.now import read_now
 from skavit.units import demo
 from skavit.units.models import Unit
 from skavit.units.services.revisions import edit
-from skavit.watering.pages.forms import starts_typed
+from skavit.watering.pages.program_form import starts_typed
 from skavit.watering.tests.builders import LAWN, SHRUBS, A, make_watering
 
 SUPPLY = {"hours": "between", "dry_from": "9 am", "dry_to": "8 pm", "dates": "even", "counts": "date", "price": "3.1"}

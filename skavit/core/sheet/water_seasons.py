@@ -1,0 +1,110 @@
+"""Programs that stand in a controller on some dates only, what is keyed anew with the seasons, and the winter."""
+
+from dataclasses import replace
+
+import numpy as np
+
+from skavit.core.ground.arrays import DAY_S, YEAR_DAYS
+from skavit.core.plan.days import DAILY, Calendar, Days, Narrowed
+from skavit.core.plan.water import Program, Water
+from skavit.core.sheet.holidays import holiday_text
+from skavit.core.sheet.occasion import Occasion
+from skavit.core.sheet.step import Step, keyed
+from skavit.core.text.wording import Words, dated_text, days_text
+
+
+def water_of(occasion: Occasion) -> Water:
+    """The water of the plan that is keyed."""
+    assert occasion.plan.water is not None
+    return occasion.plan.water
+
+
+def minutes_text(minutes: float) -> str:
+    """18 min; 1 h 12 min."""
+    whole = round(minutes, 1)
+    if whole < 60 or whole % 1:
+        return f"{whole:g} min"
+    return f"{whole // 60:.0f} h {whole % 60:02.0f} min"
+
+
+def standing(water: Water, day: int) -> tuple[Program, ...]:
+    """The programs that stand in the unit on a date: one with a season only in it, and then without the season."""
+    calendar = Calendar(np.array([day]))
+    found = []
+    for program in water.programs:
+        season = season_of(program)
+        if season is None:
+            found.append(program)
+        elif Narrowed(days=DAILY, between=season).matches(calendar)[0]:
+            found.append(replace(program, days=bare_days(program)))
+    return tuple(found)
+
+
+def season_of(program: Program) -> tuple[int, int] | None:
+    """The season (as month and day) in which a program stands in the unit; None where it always does."""
+    return program.days.between if isinstance(program.days, Narrowed) else None
+
+
+def bare_days(program: Program) -> Days:
+    """Its days without the season."""
+    days = program.days
+    if not isinstance(days, Narrowed) or not days.between:
+        return days
+    return days.days if not days.without else replace(days, between=None)
+
+
+def seasons(occasion: Occasion) -> list[Step]:
+    """What is keyed anew with the seasons, and the winter in which the unit is laid up."""
+    water, today = water_of(occasion), occasion.digits // DAY_S
+    found = []
+    held = standing(water, today)
+    for day in range(today + 1, today + YEAR_DAYS + 1):
+        coming = standing(water, day)
+        if coming == held:
+            continue
+        told = [f"Program {p.name}: nothing any more" for p in held if p.name not in {c.name for c in coming}]
+        told += [program_text(program, occasion.words) for program in coming if program not in held]
+        step = Step(
+            kind="rekey", title=f"Key anew on {dated_text(day)}", say="Another season: what changes is below.",
+            watch=tuple(told),
+        )  # fmt: skip
+        found.append(keyed(step, day, told))
+        break
+    return [*found, *_lay_up(water)]
+
+
+def program_text(program: Program, words: Words) -> str:
+    """A program in one line."""
+    starts = ", ".join(words.time(at) for at in program.starts)
+    runs = ", ".join(f"station {run.station} {run.run_min:g} min" for run in program.runs)
+    season = f"; {program.adjust_pct:g} %" if program.adjust_pct != 100 else ""
+    return f"Program {program.name}: {starts} on {days_text(bare_days(program))}; {runs}{season}"
+
+
+# Common practice, no source.
+LAID_UP = (
+    "Water off at the main, and the valve before the backflow preventer shut.",
+    "Drain at the lowest point; blow out only as the local code and the makers of pipe and valves allow.",
+    "Controller to off, its program kept. A battery unit: cells out, and it indoors.",
+    "Write down the day: somebody must start it up again.",
+)
+STARTED_UP = (
+    "Clock, date and daylight saving: a winter without power has lost them.",
+    "Fresh cells. Every program read back before the water is on.",
+    "Water on slowly, flush each line, then walk the stations.",
+    "Back into automatic, and nothing suspended.",
+)
+
+
+def _lay_up(water: Water) -> list[Step]:
+    """Laying up for the winter, and starting up again."""
+    winter = water.lay_up
+    if winter is None:
+        return []
+    caution = "Compressed air bursts pipes and hurts eyes: low pressure, goggles, and whoever has done it before."
+    down = Step(
+        kind="layup", title="Laying up for the winter", say=f"From {holiday_text(winter)} nothing waters.",
+        caution=caution, watch=LAID_UP,
+    )  # fmt: skip
+    up = Step(kind="layup", title="Starting up again", say="After the winter, in this order.", watch=STARTED_UP)
+    return [keyed(down, winter.to_json(), LAID_UP), keyed(up, winter.to_json(), STARTED_UP)]
