@@ -169,6 +169,7 @@ class Wet(Facts):
     station: str = member(SAID)
     share: float = member(NUMBER)  # of the need
     litres: float = member(NUMBER)  # a year
+    months: int = member(WHOLE, default=1)  # 1 where the unit has a percentage for each, else 0
 
     def headline(self, words: Words) -> str:
         """How much more than is needed."""
@@ -176,9 +177,12 @@ class Wet(Facts):
 
     def why(self, words: Words) -> str:
         """What that is in a year."""
-        return (
-            f"About {words.volume(self.litres)} a year drain away. A lower share of the cool months saves most of it."
+        how = (
+            "A lower share of the cool months saves most of it."
+            if self.months
+            else "The unit knows no months: its season turned down by hand in the cool ones saves most of it."
         )
+        return f"About {words.volume(self.litres)} a year drain away. {how}"
 
 
 class TooDry(WaterRule):
@@ -270,7 +274,10 @@ class TooWet(WaterRule):
                 continue
             reaching = (station.rate or 1.0) * station.du / 60
             litres = waste_mm / reaching * station.flow_l_min
-            facts = Wet(station=station.name, share=total / max(need, 1e-9) if need else math.inf, litres=litres)
+            facts = Wet(
+                station=station.name, share=total / max(need, 1e-9) if need else math.inf, litres=litres,
+                months=int(of.water.limits.monthly),
+            )  # fmt: skip
             if math.isinf(facts.share):
                 facts = replace(facts, share=99.0)
             months = of.season.months[given > 0]

@@ -52,12 +52,15 @@ def before(occasion: Occasion) -> list[Step]:
 
 def found(occasion: Occasion) -> list[Step]:
     """The unit as found, written down before anything is wiped."""
-    say = "Before anything is reset, write down or photograph the clock, the mode and every slot that the unit holds."
+    held = "slot" if occasion.plan.water is None else "program"
+    say = (
+        f"Before anything is reset, write down or photograph the clock, the mode and every {held} that the unit holds."
+    )
     wiped = occasion.kind is not None and occasion.kind.reset is not None
     step = Step(
         kind="found",
         title="As found",
-        say=say if wiped else f"{say} Then clear all slots.",
+        say=say if wiped else f"{say} Then clear all {held}s.",
         caution="Mains inside the box: opening it is for licensed people, by the local code.",
     )
     return [keyed(step, wiped)]
@@ -86,7 +89,7 @@ def reset(occasion: Occasion) -> list[Step]:
     step = Step(
         kind="reset",
         title="Reset",
-        say=f"This wipes every entry: only once they are written down.{held}",
+        say=f"This wipes everything that it holds: only once that is written down.{held}",
         presses=wipe.press,
         display=Display(rows=(DisplayRow(word="", value=wipe.shows),)),
     )

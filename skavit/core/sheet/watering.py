@@ -20,6 +20,7 @@ from skavit.core.sheet.step import Display, DisplayRow, Step, keyed
 from skavit.core.sheet.water_seasons import minutes_text, standing, water_of
 from skavit.core.text.wording import MONTHS, count, days_text, weekday_date
 from skavit.core.water.moment import Moment, moment
+from skavit.core.water.need import month_shares
 from skavit.core.water.stack import Stack, stack
 
 _CONTROLLER = Watering()  # where no kind is known
@@ -39,10 +40,10 @@ def _has(occasion: Occasion) -> Watering:
 def stations(occasion: Occasion) -> list[Step]:
     """The stations as they are wired, the master valve, and a run time for all where the unit asks for one first."""
     water, has = water_of(occasion), _has(occasion)
-    rows = tuple(DisplayRow(word=str(n), value=s.name) for n, s in enumerate(water.stations, start=1))
+    wired = tuple(f"{n}: {s.name}" for n, s in enumerate(water.stations, start=1))
     found = [
         keyed(
-            Step(kind="channels", title="The stations", display=Display(rows=rows),
+            Step(kind="channels", title="The stations", watch=wired,
                  say="Each valve on the terminal of its number; a hose off the wrong one waters the neighbour.",
                  caution=SPRAY),
             [s.name for s in water.stations],
@@ -239,7 +240,21 @@ def _season(occasion: Occasion, program: Program) -> list[Step]:
         )
     step = Step(kind="slot", title=f"{_named(program)}: season", say=say, display=Display(rows=tuple(rows)))
     step = _by_keys(step, occasion, program, "season", [{"pct": f"{pct:g}"}])
+    if told := _by_hand_each_month(water, program):
+        step = replace(step, say=f"{say} {told}")
     return [keyed(step, program.name, pct)]
+
+
+def _by_hand_each_month(water: Water, program: Program) -> str:
+    """What to turn the season to as the months go on, where the unit has no percentage for each; empty where it has."""
+    stations = [water.stations[run.station - 1] for run in program.runs]
+    if water.limits.monthly or water.climate is None or any(s.crop is None or s.soil is None for s in stations):
+        return ""
+    shares = month_shares(stations, water.climate, water.limits.adjust_step_pct or 10)
+    if len(set(shares)) == 1:
+        return ""
+    told = ", ".join(f"{name} {share:g}" for name, share in zip(MONTHS, shares, strict=True))
+    return f"It knows no months: turn it by hand as they go, {told}."
 
 
 def _months(occasion: Occasion, program: Program) -> list[Step]:

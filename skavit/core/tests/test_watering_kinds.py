@@ -182,6 +182,16 @@ class SheetTest(unittest.TestCase):
         rows = {row.word: row.detail for row in sheet([months])["Program A: months"].display.rows}
         self.assertEqual((rows["Jan"], rows["May"], rows["Feb"]), ("24 min", "off", "23 min (22.8)"))
 
+    def test_a_unit_without_months_is_turned_by_hand(self):
+        soil = {"available_mm_m": 130, "root_m": 0.25, "depletion": 0.5, "intake_mm_h": 12, "surface_mm": 6}
+        lawn = {"name": "Lawn", "flow_l_min": 38.0, "rate_mm_h": 19.0, "crop": 1.0, "soil": soil}
+        climate = {"et0_mm_day": [5.0] * 6 + [2.5] * 6, "rain_mm_day": [0.0] * 12}
+        only = program(["04:30"], [(1, 18)])
+        say = sheet([only], WIZARD, stations=[lawn], climate=climate)["Program A: season"].say
+        self.assertIn("turn it by hand as they go, Jan 100, Feb 100", say)
+        self.assertIn("Jul 50", say)
+        self.assertNotIn("by hand", sheet([only], GARDEN, stations=[lawn], climate=climate)["Program A: season"].say)
+
     def test_marks_that_must_show_and_must_not(self):
         months = [0] + [100] * 11
         found = sheet(

@@ -11,7 +11,7 @@ from skavit.core.plan.times import day_of
 from skavit.core.plan.water import HUNDRED, MONTHS, Program, Water
 from skavit.core.simulation.replay import replay
 from skavit.core.water.et0 import et0
-from skavit.core.water.need import net_need_mm_day, reaching_mm_min
+from skavit.core.water.need import month_shares, reaching_mm_min
 from skavit.core.water.soil import Season, counted_rain, irrigation_mm, needs_of, potential_mm, season
 from skavit.core.water.stack import stack
 from skavit.core.water.weather import Weather
@@ -68,10 +68,7 @@ def _shares(program: Program, water: Water) -> tuple[float, ...]:
     climate = water.climate
     if climate is None:
         return HUNDRED
-    needs = [net_need_mm_day(water.stations[run.station - 1], climate) for run in program.runs]
-    parts = [need / need.max() for need in needs if need.max() > 0]
-    most = np.max(parts, axis=0) if parts else np.zeros(MONTHS)
-    return tuple((np.ceil(most * 100 / STEP_PCT - 1e-9) * STEP_PCT).tolist())
+    return month_shares([water.stations[run.station - 1] for run in program.runs], climate, STEP_PCT)
 
 
 def _by_seasons(shares: tuple[float, ...]) -> tuple[float, ...]:

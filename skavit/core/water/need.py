@@ -1,6 +1,7 @@
 """What a station needs, and how fast the ground takes it: plain figures of the trade, millimetres and minutes."""
 
 import math
+from collections.abc import Sequence
 
 import numpy as np
 
@@ -38,6 +39,14 @@ def net_need_mm_day(station: Station, climate: Climate) -> Floats:
     crop = np.array([station.crop_in(month) for month in range(MONTHS)])
     found: Floats = np.maximum(crop * et0 - counted_rain(rain, et0), 0.0)
     return found
+
+
+def month_shares(stations: Sequence[Station], climate: Climate, step_pct: float) -> tuple[float, ...]:
+    """A share for each month, January first: the need of the neediest station as a part of its greatest, in steps, rounded up."""
+    needs = [net_need_mm_day(station, climate) for station in stations]
+    parts = [need / need.max() for need in needs if need.max() > 0]
+    most = np.max(parts, axis=0) if parts else np.zeros(MONTHS)
+    return tuple((np.ceil(most * 100 / step_pct - 1e-9) * step_pct).tolist())
 
 
 def scheduling_multiplier(du: float) -> float:
