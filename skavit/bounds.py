@@ -28,6 +28,7 @@ MOST_STATIONS = 96
 MOST_PROGRAMS = 60
 MOST_STARTS = 200  # of all programs together
 MOST_RUNS = 1_000
+MOST_TURNS = 600  # of stations on a day on which every program waters
 MOST_DATES = 100  # days off, rain delays, windows of allowed water
 # What may be written down of a unit as found.
 MOST_LINES = 400
@@ -77,7 +78,7 @@ def _of_water(plan: Plan) -> list[tuple[str, int, int, str]]:
     water = plan.water
     if water is None:
         return []
-    dates = len(water.off_dates) + len(water.rain_delays) + len(water.allowed or ())
+    dates = len(water.off_dates) + len(water.rain_delays) + len(water.by_hand) + len(water.allowed or ())
     return [
         ("water.stations", len(water.stations), MOST_STATIONS, "stations"),
         ("water.programs", len(water.programs), MOST_PROGRAMS, "programs"),
@@ -88,7 +89,8 @@ def _of_water(plan: Plan) -> list[tuple[str, int, int, str]]:
             "starts in all programs",
         ),
         ("water.programs", sum(len(program.runs) for program in water.programs), MOST_RUNS, "runs in all programs"),
-        ("water", dates, MOST_DATES, "days off, rain delays and windows of allowed water"),
+        ("water.programs", water.turns_a_day, MOST_TURNS, "turns of stations a day"),
+        ("water", dates, MOST_DATES, "days off, rain delays, things done by hand and windows of allowed water"),
     ]
 
 

@@ -182,6 +182,7 @@ _WAITING = BoundedSemaphore(MOST_WAITING + 1)
 def in_turn(plan: Plan) -> Iterator[None]:
     """What takes long for a large plan is done in turn, so that lighter pages go on. Raises :class:`Busy`."""
     size = len(plan.unit.all_entries) + sum(len(channel.windows) for channel in plan.channels)
+    size += plan.water.turns_a_day if plan.water else 0
     if size <= LARGE:
         yield
         return

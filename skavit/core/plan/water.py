@@ -267,6 +267,11 @@ class Water(Record):
         return given
 
     @property
+    def turns_a_day(self) -> int:
+        """How many turns stations have on a day on which every program waters."""
+        return sum(len(program.starts) * len(program.runs) for program in self.programs)
+
+    @property
     def without_water(self) -> tuple[Holiday, ...]:
         """All dates on which no start acts."""
         return self.off_dates if self.lay_up is None else (*self.off_dates, self.lay_up)

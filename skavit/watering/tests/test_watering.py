@@ -327,8 +327,13 @@ class FileTest(WateringCase):
         switching = make_unit(self.crew, name="Yard")
         exported = self.client.get(reverse("export", args=[switching.pk])).json()
         self.assertContains(self.upload(self.unit, exported), "another sort of unit", status_code=422)
-        raw["water"]["stations"] = [{"name": "x", "flow_l_min": 1}] * 200
+        station = {"name": "x", "flow_l_min": 1}
+        raw["water"]["stations"] = [station] * 200
         self.assertContains(self.upload(self.unit, raw), "too many", status_code=422)
+        raw["water"]["stations"] = [station] * 40
+        starts, runs = [f"{hour:02d}:00" for hour in range(20)], [{"station": n, "run_min": 1} for n in range(1, 41)]
+        raw["water"]["programs"] = [{"name": "A", "starts": starts, "runs": runs}]
+        self.assertContains(self.upload(self.unit, raw), "at most 600 turns of stations a day", status_code=422)
 
 
 class OthersTest(WateringCase):
