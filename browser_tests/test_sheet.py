@@ -5,7 +5,7 @@ from browser_tests.cable import Cable
 from skavit.core.ground.strict_json import Node
 from skavit.core.kinds import shipped_kinds
 from skavit.core.plan.document import read_plan
-from skavit.core.tests.builders import clock_text, document, entry, window
+from skavit.core.tests.builders import clock_text, document, entry, switching_kinds, window
 from skavit.crews.models import Membership
 from skavit.now import read_now, site_digits
 from skavit.units.models import Tick, Unit
@@ -48,7 +48,7 @@ class SheetCase(BrowserCase):
 class EveryKindTest(SheetCase):
     def test_the_sheet_of_every_shipped_kind_is_walked(self):
         pair = [entry("on", "18:00"), entry("off", "22:00")]
-        for kind in shipped_kinds():
+        for kind in switching_kinds():
             with self.subTest(kind.name):
                 self.plan(pair)
                 self.choose(kind)

@@ -1,9 +1,18 @@
 """The whole watering job in the browser, at laptop and phone width: from an empty controller to a sheet and a hand-over."""
 
+from dataclasses import replace
+
 from browser_tests.browser import PHONE, BrowserCase
+from skavit.core.kinds import shipped_kinds
+from skavit.core.kinds.place import plan_for_kind
+from skavit.core.plan.times import ClockTime
+from skavit.core.plan.water import Program, Run, Station, Water
 from skavit.crews.models import Membership
+from skavit.now import read_now
 from skavit.sites.models import Site
 from skavit.units.models import Unit
+from skavit.units.services.revisions import edit
+from skavit.watering.tests.builders import make_watering
 
 
 class WateringCase(BrowserCase):
@@ -202,6 +211,25 @@ class PhoneTest(WateringCase):
         self.sees("is no area")
         self.assertEqual(self.page.get_by_label("Station", exact=True).input_value(), "Lawn")
         self.fits_the_width("refused")
+
+
+class EveryKindTest(WateringCase):
+    size, touch = PHONE, True
+
+    def test_the_sheet_of_every_kind_that_waters_is_walked(self):
+        crew = Membership.objects.get(user__username="kahu").crew
+        program = Program(name="A", starts=(ClockTime(4 * 3600),), runs=(Run(station=1, run_min=15.0),))
+        for kind in (kind for kind in shipped_kinds() if kind.watering):
+            unit = make_watering(crew, kind.slug, name=kind.name[:60])
+            water = Water(stations=(Station(name="Lawn", flow_l_min=20.0),), programs=(program,))
+            who = Membership.objects.get(user__username="kahu")
+            plan = plan_for_kind(replace(unit.plan, water=water), kind)
+            edit(unit, who, unit.head.number, lambda _, plan=plan: plan, "a program", now=read_now())
+            self.go("sheet", unit.pk)
+            self.assertEqual(self.page.locator(".said-error:visible").count(), 0, kind.name)
+            while not self.page.locator("[data-step-next]").is_disabled():
+                self.fits_the_width(f"{kind.name}: {self.page.locator('.step-now h2').inner_text()}")
+                self.page.locator("[data-step-next]").tap()
 
 
 class DemoTest(WateringCase):

@@ -87,6 +87,11 @@ def plan_for_kind(plan: Plan, kind: Kind) -> Plan:
     return set_sun(replace(plan, unit=unit, channels=channels), told)
 
 
+def empty_water(site: Site) -> Water:
+    """The watering side of a new unit: nothing yet, and the usual year of its latitude."""
+    return Water(stations=(), programs=(), climate=usual_climate(site.latitude))
+
+
 def _with_water(plan: Plan, kind: Kind) -> Plan:
     """The plan with the water of a kind that waters, and without the outputs that nothing is wanted of."""
     has = kind.watering
@@ -96,7 +101,7 @@ def _with_water(plan: Plan, kind: Kind) -> Plan:
         return plan
     if plan.unit.all_entries or any(channel.windows for channel in plan.channels):
         raise PlanError("channels", "this unit switches outputs", "a kind that switches, or a new unit for the water")
-    water = plan.water or Water(stations=(), programs=(), climate=usual_climate(plan.site.latitude))
+    water = plan.water or empty_water(plan.site)
     if len(water.stations) > has.stations:
         raise PlanError(
             "water.stations", f"{len(water.stations)} stations", f"a kind with so many; this one has {has.stations}"

@@ -124,6 +124,20 @@ class WholeJobTest(WateringCase):
         self.assertContains(refused, "There is no station yet", status_code=422)
 
 
+class UnknownTest(WateringCase):
+    def test_a_controller_of_no_known_kind_goes_the_whole_way(self):
+        site = self.unit.site
+        added = self.client.post(reverse("unit-new", args=[site.pk]), {"kind": "unknown-waters", "name": "Old box"})
+        self.unit_pk = Unit.objects.get(name="Old box").pk
+        self.assertRedirects(added, reverse("unit", args=[self.unit_pk]))
+        self.with_stations()
+        self.assertContains(self.post("water-fit"), "Every station keeps its plants well")
+        self.assertContains(self.page("sheet"), "Program A: run times")
+        self.assertEqual(self.page("handover").status_code, 200)
+        kinds = self.page("unit-kind").context["listed"]
+        self.assertTrue(all(found.waters for found in kinds))
+
+
 class StationTest(WateringCase):
     def test_the_tables_fill_a_station_in_and_the_form_shows_them_again(self):
         self.post("water-row", "station-new", **LAWN)

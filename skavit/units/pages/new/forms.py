@@ -8,7 +8,7 @@ from skavit.core.text.wording import count
 from skavit.kinds.selectors import Listed
 from skavit.units.pages.naming import NamedForm
 
-UNKNOWN = "unknown"
+UNKNOWN, UNKNOWN_WATERS = "unknown", "unknown-waters"
 
 
 class UnitForm(NamedForm):
@@ -33,16 +33,21 @@ class UnitForm(NamedForm):
         data = super().clean() or {}
         reference = data.get("kind", "")
         self.chosen = next((found for found in self.listed if found.reference == reference), None)
-        if self.chosen is None and reference != UNKNOWN:
+        if self.chosen is None and reference not in (UNKNOWN, UNKNOWN_WATERS):
             self.add_error("kind", "Which kind is it? Accepted: one of the list, or not known yet.")
         outputs = len(self.channels())
         if self.chosen and not self.chosen.kind.watering and outputs > self.chosen.kind.channels:
             self.add_error("channel_2", f"This kind has {count(self.chosen.kind.channels, 'output')}. Accepted: empty.")
         return data
 
+    @property
+    def waters(self) -> bool:
+        """Whether the unit waters."""
+        return self.chosen.waters if self.chosen else self.cleaned_data.get("kind") == UNKNOWN_WATERS
+
     def channels(self) -> list[str]:
         """The names of the outputs; a unit that waters has none."""
-        if self.chosen is not None and self.chosen.kind.watering is not None:
+        if self.waters:
             return []
         first = self.cleaned_data.get("channel_1") or self.cleaned_data.get("name", "")
         return [name for name in (first, self.cleaned_data.get("channel_2")) if name]

@@ -27,7 +27,14 @@ def unit_new(request: CrewRequest, site_pk: int) -> HttpResponse:
             kind = form.chosen.kind if form.chosen else None
             own = kinds.own_kind(request.crew, form.chosen.own) if form.chosen and form.chosen.own else None
             unit = units.create_unit(
-                request.membership, site, **typed, channels=form.channels(), kind=kind, own=own, now=request.now
+                request.membership,
+                site,
+                **typed,
+                channels=form.channels(),
+                kind=kind,
+                own=own,
+                now=request.now,
+                waters=form.waters,
             )
         except units.NameTaken as error:
             form.add_error("name", str(error))
