@@ -9,6 +9,7 @@ from django import forms
 from skavit.core.kinds.watering import Curve, Watering, displays, read_back
 from skavit.core.plan.water import MONTHS
 from skavit.core.text.wording import MONTHS as MONTH_NAMES
+from skavit.core.text.wording import capital
 from skavit.core.water.need import net_need_mm_day
 from skavit.units.models import Unit
 
@@ -21,7 +22,9 @@ class CurveForm(forms.Form):
     curve = forms.ChoiceField(label="Its built-in year", required=False)
     minutes = forms.FloatField(label="Run time keyed, minutes", min_value=1, max_value=600, required=False)
     budget = forms.FloatField(label="Season, %", min_value=1, max_value=300, required=False)
-    shown = forms.CharField(label="Twelve displays", max_length=200, required=False, help_text=f"{NUMBERS_FORM}.")
+    shown = forms.CharField(
+        label="Twelve displays", max_length=200, required=False, help_text=f"{capital(NUMBERS_FORM)}."
+    )
 
     def __init__(self, *args: Any, has: Watering, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
