@@ -2,7 +2,7 @@
 
 import math
 from collections.abc import Iterable
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
@@ -31,6 +31,7 @@ class StationYear:
     depletion: Floats  # (count,), mm below full
     ready_mm: float  # what may be used before the plants suffer
     unit: str = "mm"
+    drawn: dict[str, str] = field(default_factory=dict, compare=False)  # what does not hang on the cursor, by paper
 
     @property
     def known(self) -> bool:
@@ -41,9 +42,9 @@ class StationYear:
 def in_inches(year: StationYear) -> StationYear:
     """The same in inches; litres of a station whose need is not known as gallons."""
     if not year.known:
-        return replace(year, given=year.given / GALLON_L, unit="gal")
+        return replace(year, given=year.given / GALLON_L, unit="gal", drawn={})
     inches = {name: getattr(year, name) / INCH_MM for name in ("need", "rain", "given", "depletion")}
-    return replace(year, **inches, ready_mm=year.ready_mm / INCH_MM, unit="in")
+    return replace(year, **inches, ready_mm=year.ready_mm / INCH_MM, unit="in", drawn={})
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -82,12 +83,11 @@ def water_year_picture(
         paper = replace(paper, soil=0.0, between=0.0)
     ident = paper.name
     per_day = paper.plot / year.count
-    inner = [
-        hatch(ident),
-        _bars(year, paper, per_day),
-        _soil(year, paper, per_day, ident) if year.known else "",
-        month_ticks(year.first, paper.left, per_day, paper.bottom, every=paper.months),
-    ]
+    if ident not in year.drawn:
+        soil = _soil(year, paper, per_day, ident) if year.known else ""
+        months = month_ticks(year.first, paper.left, per_day, paper.bottom, every=paper.months)
+        year.drawn[ident] = hatch(ident) + _bars(year, paper, per_day) + soil + months
+    inner = [year.drawn[ident]]
     if today is not None:
         inner.append(_upright(paper, (today + 0.5) * per_day, "today-line"))
     inner.append(_marks(year, paper, per_day, marks))

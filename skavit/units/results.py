@@ -41,6 +41,8 @@ CORE_RELEASE = "8"
 PULSES_A_DAY = 8
 # What a process keeps of years that were looked at.
 KEPT_BYTES = 128_000_000
+# A station's turn of each day of a year and its picture, in five columns, with its open times and its balance.
+BYTES_A_TURN = 80_000
 CALCULATION = f"core {CORE_RELEASE}, tzdata {version('tzdata')}"
 
 
@@ -73,6 +75,16 @@ class UnitYear:
 
     def station_year(self, station: int) -> StationYear | None:
         """A station (from 0) for its picture: its litres where its need is not known; None where there is no station."""
+        if station not in self._stations:
+            self._stations[station] = self._station(station)
+        return self._stations[station]
+
+    @cached_property
+    def _stations(self) -> dict[int, StationYear | None]:
+        """What was drawn before."""
+        return {}
+
+    def _station(self, station: int) -> StationYear | None:
         water, count = self.water, self.replay.last - self.replay.first + 1
         if water is None or not water.stack.water.stations:
             return None
@@ -167,7 +179,9 @@ def _by_hand(result: Replay, channel: int) -> tuple[int, ...]:
 def _bytes(found: UnitYear) -> int:
     """What a year holds in memory, its drawings and texts by a guess."""
     # The year is a part of its picture; what is looked ahead and drawn comes to as much again at most.
-    return 2 * sum(array.nbytes for array in found.picture.arrays) + 400_000
+    water = found.picture.plan.water
+    of_water = BYTES_A_TURN * water.turns_a_day if water else 0
+    return 2 * sum(array.nbytes for array in found.picture.arrays) + of_water + 400_000
 
 
 _KEPT: LRUCache[tuple[str, int], UnitYear] = LRUCache(KEPT_BYTES, getsizeof=_bytes)

@@ -1,6 +1,7 @@
 """The values that each field of a kind's display steps through, and the presses that bring it to one of them."""
 
 from collections.abc import Callable, Mapping
+from functools import lru_cache
 from itertools import combinations
 
 from skavit.core.ground.errors import SkavitError
@@ -262,13 +263,17 @@ def program_words(kind: Kind) -> tuple[str, ...]:
 
 
 def _run_minutes(kind: Kind) -> tuple[str, ...]:
-    step, most = _watering(kind).limits.run_step_min or 1, _watering(kind).limits.run_max_min or USUAL_RUN_MIN
+    return _stepped(_watering(kind).limits.run_step_min or 1, _watering(kind).limits.run_max_min or USUAL_RUN_MIN)
+
+
+@lru_cache(maxsize=64)
+def _stepped(step: float, most: float) -> tuple[str, ...]:
+    """Numbers from nought in steps."""
     return tuple(f"{step * n:g}" for n in range(int(most / step) + 1))
 
 
 def _percentages(kind: Kind) -> tuple[str, ...]:
-    step, most = _watering(kind).limits.adjust_step_pct or 10, _watering(kind).limits.adjust_max_pct or USUAL_PCT
-    return tuple(f"{step * n:g}" for n in range(int(most / step) + 1))
+    return _stepped(_watering(kind).limits.adjust_step_pct or 10, _watering(kind).limits.adjust_max_pct or USUAL_PCT)
 
 
 _IN_A_SLOT: dict[str, Callable[[Kind], tuple[str, ...]]] = {"hour": _slot_hours, "minute": _slot_minutes}

@@ -58,7 +58,8 @@ def seasons(occasion: Occasion) -> list[Step]:
     water, today = water_of(occasion), occasion.digits // DAY_S
     found = []
     held = standing(water, today)
-    for day in range(today + 1, today + YEAR_DAYS + 1):
+    seasonal = any(season_of(program) for program in water.programs)
+    for day in range(today + 1, today + YEAR_DAYS + 1) if seasonal else ():
         coming = standing(water, day)
         if coming == held:
             continue

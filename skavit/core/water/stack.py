@@ -138,13 +138,20 @@ def allowed_spans(water: Water, book: Almanac, rows: Ints, clock: WallClock) -> 
 
 
 def stack(run: Replay) -> Stack | None:
-    """The water of a plan over the range of its replay; None where the plan has none.
+    """The water of a plan over the range of its replay, worked out once; None where the plan has none.
 
     Raises :class:`RangeError` for more starts or runs than can be told.
     """
     water = run.plan.water
     if water is None:
         return None
+    if "water" not in run.kept:
+        run.kept["water"] = _stacked(run, water)
+    found: Stack = run.kept["water"]
+    return found
+
+
+def _stacked(run: Replay, water: Water) -> Stack:
     queued = _queued(water, _with_by_hand(run, _judged(run, _due(run, water))))
     lead, lag = water.master_valve.lead_s, water.master_valve.lag_s
     shown = (queued.end + lag >= run.start) & (np.minimum(queued.due, queued.begin - lead) < run.end)
