@@ -14,6 +14,7 @@ from skavit.core.text.quantities import GALLON_L, INCH_MM
 from skavit.core.text.wording import stretches
 
 MOST_SIGNS = 24
+WHOLE = ("mm", "litres")  # that are told without decimals
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -127,9 +128,7 @@ def _bars(year: StationYear, paper: _Paper, per_day: float) -> str:
         y = end - level * per_mm
         parts.append(element("line", x1=paper.left, x2=paper.left + paper.plot, y1=y, y2=y, class_="curve-rule"))
         parts.append(text(f"{level:g}", paper.left - 8, y + 4.5, "axis", "end"))
-    parts.append(
-        text("litres" if not year.known and year.unit == "mm" else year.unit, paper.left - 8, end + 4.5, "axis", "end")
-    )
+    parts.append(text(year.unit, paper.left - 8, end + 4.5, "axis", "end"))
     starts = [*month_starts(year.first), year.count]
     for month in range(12):
         a, b = (paper.left + column * per_day for column in starts[month : month + 2])
@@ -147,7 +146,7 @@ def _bars(year: StationYear, paper: _Paper, per_day: float) -> str:
             y = end - rain - given + (15 if inside else -4)
             parts.append(
                 text(
-                    f"{year.given[month]:.{0 if year.unit == 'mm' else 1}f}",
+                    f"{year.given[month]:.{0 if year.unit in WHOLE else 1}f}",
                     x + wide / 2,
                     y,
                     "axis on-water" if inside else "axis",

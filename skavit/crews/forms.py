@@ -17,6 +17,19 @@ UNITS = [("0", "litres, millimetres, metres"), ("1", "gallons, inches, feet")]
 SUMMERS = [("0", DAYLIGHT_SAVING), ("1", SUMMER_TIME)]
 
 
+def _either(label: str, choices: list[tuple[str, str]]) -> forms.TypedChoiceField:
+    """One of two ways, false and true; the first where nothing is sent."""
+    return forms.TypedChoiceField(
+        label=label,
+        choices=choices,
+        initial="0",
+        required=False,
+        empty_value=False,  # type: ignore[arg-type]  # the stub knows text alone
+        coerce=lambda value: value == "1",
+        widget=forms.RadioSelect,
+    )
+
+
 class CrewForm(forms.Form):
     """The crew's name and its clock."""
 
@@ -24,24 +37,8 @@ class CrewForm(forms.Form):
     twelve_hour = forms.TypedChoiceField(
         label="Times are shown in", choices=CLOCKS, coerce=lambda value: value == "1", widget=forms.RadioSelect
     )
-    summer_time = forms.TypedChoiceField(
-        label="The clock put ahead is called",
-        choices=SUMMERS,
-        initial="0",
-        required=False,
-        empty_value=False,  # type: ignore[arg-type]  # the stub knows text alone
-        coerce=lambda value: value == "1",
-        widget=forms.RadioSelect,
-    )
-    us_units = forms.TypedChoiceField(
-        label="Water is measured in",
-        choices=UNITS,
-        initial="0",
-        required=False,
-        empty_value=False,  # type: ignore[arg-type]  # the stub knows text alone
-        coerce=lambda value: value == "1",
-        widget=forms.RadioSelect,
-    )
+    summer_time = _either("The clock put ahead is called", SUMMERS)
+    us_units = _either("Water is measured in", UNITS)
 
 
 class NameForm(forms.Form):

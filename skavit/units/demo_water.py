@@ -14,28 +14,18 @@ TUBS: Row = {"available_mm_m": 155.0, "root_m": 0.3, "depletion": 0.3, "intake_m
 BED: Row = {"available_mm_m": 155.0, "root_m": 0.4, "depletion": 0.5, "intake_mm_h": 15.0, "surface_mm": 7.6}
 
 
+def _station(name: str, area: float, rate: float, du: float, crop: float, soil: Row) -> Row:
+    flow = round(rate * area / 60, 2)
+    given = {"flow_l_min": flow, "area_m2": area, "rate_mm_h": rate, "du": du, "crop": crop, "soil": soil}
+    return {"name": name, **given}
+
+
 def _turf(name: str, area: float, soil: Row) -> Row:
-    return {
-        "name": name,
-        "flow_l_min": round(13.0 * area / 60, 2),
-        "area_m2": area,
-        "rate_mm_h": 13.0,
-        "du": 0.7,
-        "crop": 0.95,
-        "soil": soil,
-    }
+    return _station(name, area, 13.0, 0.7, 0.95, soil)
 
 
 def _drip(name: str, area: float, crop: float, soil: Row) -> Row:
-    return {
-        "name": name,
-        "flow_l_min": round(12.0 * area / 60, 2),
-        "area_m2": area,
-        "rate_mm_h": 12.0,
-        "du": 0.85,
-        "crop": crop,
-        "soil": soil,
-    }
+    return _station(name, area, 12.0, 0.85, crop, soil)
 
 
 # A sports ground of two soils: sand drains and is watered daily, clay loam in short runs.

@@ -93,7 +93,7 @@ class UnitYear:
             none = np.zeros(12)
             return StationYear(
                 first=self.replay.first, count=count, need=none, rain=none, given=water.litres_by_month(station),
-                depletion=np.zeros(0), ready_mm=0.0,
+                depletion=np.zeros(0), ready_mm=0.0, unit="litres",
             )  # fmt: skip
         return StationYear(
             first=self.replay.first,

@@ -3,7 +3,6 @@
 import numpy as np
 from django.urls import reverse
 
-from skavit.background import services as background
 from skavit.background.models import Job
 from skavit.background.work import Outcome, Report, does
 from skavit.core.ground.errors import SkavitError
@@ -15,7 +14,7 @@ from skavit.core.water.fitting import WaterLoss, fit_water
 from skavit.crews.models import Membership
 from skavit.now import read_now, year_at
 from skavit.units.models import PlanRevision, Unit
-from skavit.units.services.jobs import OVERTAKEN, ask, asked_by, unit_of_job, write_plan
+from skavit.units.services.jobs import ask, asked_by, unit_as_asked, write_plan
 from skavit.units.services.revisions import edit
 
 DAYS_LOOKED_AT = 4 * 365  # leap years do not matter
@@ -69,9 +68,7 @@ def ask_fit(unit: Unit, membership: Membership, base: int) -> Job:
 @does(FIT_PROGRAMS)
 def do_fit(job: Job, report: Report) -> Outcome:
     """Make the programs, and key them."""
-    unit, membership = unit_of_job(job), asked_by(job)
-    if unit.head_revision.number != job.arguments["base"]:
-        raise background.Refused(OVERTAKEN)
+    unit, membership = unit_as_asked(job), asked_by(job)
     report(10, "searching")
     found = fit_water(unit.plan, year_at(unit.site.place, read_now()))
     report(80, "replaying the year")

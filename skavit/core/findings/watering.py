@@ -2,7 +2,6 @@
 
 from collections.abc import Iterator
 from dataclasses import replace
-from functools import cached_property
 from typing import Protocol
 
 import numpy as np
@@ -11,8 +10,9 @@ from skavit.core.findings.case import Case, Described
 from skavit.core.findings.finding import Finding
 from skavit.core.ground.arrays import DAY_S, Ints
 from skavit.core.plan.water import Program, Water
-from skavit.core.water.soil import Season, average_season
+from skavit.core.water.soil import Season
 from skavit.core.water.stack import Fate, Stack, stack
+from skavit.core.water.year import WaterYear, water_year
 
 # What trying other programs costs beside an event of the switching side; a run of a station is some two of them.
 STEPS_A_RUN, STEPS_A_TRIAL = 3, 5_000
@@ -21,16 +21,14 @@ STEPS_A_RUN, STEPS_A_TRIAL = 3, 5_000
 class Watered:
     """A case with water: the stack as it runs, and what becomes of it under other programs."""
 
-    def __init__(self, case: Case, found: Stack) -> None:
-        self.case, self.stack = case, found
-        self.water: Water = found.water
+    def __init__(self, case: Case, year: WaterYear) -> None:
+        self.case, self.year, self.stack = case, year, year.stack
+        self.water: Water = year.stack.water
 
-    @cached_property
+    @property
     def season(self) -> Season | None:
         """The average year's balance; None where the climate, or the need of a station, is not known."""
-        known = all(s.crop is not None and s.soil is not None and s.rate is not None for s in self.water.stations)
-        climate = self.water.climate
-        return average_season(self.stack, climate) if climate and known and self.water.stations else None
+        return self.year.season
 
     def under(self, programs: tuple[Program, ...]) -> Stack | None:
         """What runs under other programs; None where the audit may try no more."""
@@ -62,8 +60,8 @@ def troubles(found: Stack) -> tuple[int, int, int]:
 
 def watered(case: Case) -> Watered | None:
     """The case with its water; None where the plan has none."""
-    found = stack(case.replay)
-    return None if found is None else Watered(case, found)
+    year = water_year(case.replay)
+    return None if year is None else Watered(case, year)
 
 
 class WaterRule(Described, Protocol):

@@ -105,6 +105,11 @@ class Station(Record):
             return self.rate_mm_h
         return self.flow_l_min * 60 / self.area_m2
 
+    @property
+    def need_is_known(self) -> bool:
+        """Whether it is known what its plants need, and how fast it waters."""
+        return self.crop is not None and self.soil is not None and self.rate is not None
+
     def crop_in(self, month: int) -> float:
         """The crop coefficient of a month, 0 for January; 1, that of the reference grass, where none is given."""
         if self.crop is None:

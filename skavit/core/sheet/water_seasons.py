@@ -19,14 +19,6 @@ def water_of(occasion: Occasion) -> Water:
     return occasion.plan.water
 
 
-def minutes_text(minutes: float) -> str:
-    """18 min; 1 h 12 min."""
-    whole = round(minutes, 1)
-    if whole < 60 or whole % 1:
-        return f"{whole:g} min"
-    return f"{whole // 60:.0f} h {whole % 60:02.0f} min"
-
-
 def standing(water: Water, day: int) -> tuple[Program, ...]:
     """The programs that stand in the unit on a date: one with a season only in it, and then without the season."""
     calendar = Calendar(np.array([day]))

@@ -17,8 +17,8 @@ from skavit.core.sheet.holidays import holiday_text
 from skavit.core.sheet.occasion import Occasion
 from skavit.core.sheet.setting_up import pressed
 from skavit.core.sheet.step import Display, DisplayRow, Step, keyed
-from skavit.core.sheet.water_seasons import minutes_text, standing, water_of
-from skavit.core.text.wording import MONTHS, count, days_text, weekday_date
+from skavit.core.sheet.water_seasons import standing, water_of
+from skavit.core.text.wording import MONTHS, count, days_text, minutes_text, weekday_date
 from skavit.core.water.moment import Moment, moment
 from skavit.core.water.need import month_shares
 from skavit.core.water.stack import Stack, stack

@@ -272,6 +272,14 @@ def duration_text(seconds: float) -> str:
     return f"{left} s"
 
 
+def minutes_text(minutes: float) -> str:
+    """18 min; 1 h 12 min."""
+    whole = round(minutes, 1)
+    if whole < 60 or whole % 1:
+        return f"{whole:g} min"
+    return f"{whole // 60:.0f} h {whole % 60:02.0f} min"
+
+
 def pulses_text(entry: Entry, words: Words) -> str:
     """How an entry that ends itself pulses: for 5 s; 8 s on and 4 min pause until 16:25."""
     if entry.repeat is None:

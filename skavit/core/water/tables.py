@@ -9,9 +9,9 @@ California, 2000). All tables are quoted from memory.
 from dataclasses import dataclass, replace
 
 from skavit.core.plan.water import Soil, Station
+from skavit.core.text.quantities import INCH_MM
 from skavit.core.water.rates import INTAKE_MM_H
 
-INCH_MM = 25.4
 NEAR = 0.02  # mm an hour: a flow is kept to a hundredth of a litre
 
 

@@ -34,8 +34,7 @@ class WaterYear:
     def season(self) -> Season | None:
         """The balance in the average year; None where the climate, or the need of a station, is not known."""
         water = self.stack.water
-        known = all(s.crop is not None and s.soil is not None and s.rate is not None for s in water.stations)
-        if water.climate is None or not known or not water.stations:
+        if water.climate is None or not water.stations or not all(s.need_is_known for s in water.stations):
             return None
         return average_season(self.stack, water.climate)
 
@@ -97,9 +96,15 @@ class WaterYear:
 
 
 def water_year(run: Replay) -> WaterYear | None:
-    """The water of a replay; None where its plan has none. Raises :class:`RangeError` for more runs than can be told."""
+    """The water of a replay, worked out once; None where its plan has none.
+
+    Raises :class:`RangeError` for more runs than can be told.
+    """
     found = stack(run)
-    return None if found is None else WaterYear(stack=found)
+    if found is None:
+        return None
+    year: WaterYear = run.kept.setdefault("water year", WaterYear(stack=found))
+    return year
 
 
 def change_lines(before: WaterYear, after: WaterYear, words: Words) -> list[str]:

@@ -18,7 +18,7 @@ from skavit.crews.models import Membership
 from skavit.now import read_now, year_at
 from skavit.units import results
 from skavit.units.models import PlanRevision, Unit
-from skavit.units.services.jobs import OVERTAKEN, ask, asked_by, unit_of_job, write_plan
+from skavit.units.services.jobs import OVERTAKEN, ask, asked_by, unit_as_asked, unit_of_job, write_plan
 from skavit.units.services.revisions import NothingTo, edit, head_at
 
 FIT = "fit"
@@ -82,9 +82,7 @@ def ask_ways(unit: Unit, membership: Membership) -> Job:
 @does(FIT)
 def do_fit(job: Job, report: Report) -> Outcome:
     """Make the entries, and key them."""
-    unit, membership = unit_of_job(job), asked_by(job)
-    if unit.head_revision.number != job.arguments["base"]:
-        raise background.Refused(OVERTAKEN)
+    unit, membership = unit_as_asked(job), asked_by(job)
     report(10, "searching")
     found = fit(unit.plan, year_at(unit.site.place, read_now()))
     report(80, "replaying the year")

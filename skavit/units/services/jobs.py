@@ -48,6 +48,14 @@ def unit_of_job(job: Job) -> Unit:
     return found
 
 
+def unit_as_asked(job: Job) -> Unit:
+    """The same; refused too where its plan has been changed since the work was asked for."""
+    unit = unit_of_job(job)
+    if unit.head_revision.number != job.arguments["base"]:
+        raise background.Refused(OVERTAKEN)
+    return unit
+
+
 def write_plan(job: Job, unit: Unit, membership: Membership, plan: Plan, note: str, told: str) -> Outcome:
     """Write a plan that was worked out, where the unit still stands at the one it was made for."""
     outcome = Outcome(told=told, then=reverse("unit", args=[unit.pk]))

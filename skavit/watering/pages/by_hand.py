@@ -11,8 +11,7 @@ from skavit.core.plan.document import Plan
 from skavit.core.plan.edits import GONE, EditError
 from skavit.core.plan.water import HandWater
 from skavit.core.plan.water_edits import water_of, with_water
-from skavit.core.sheet.water_seasons import minutes_text
-from skavit.core.text.wording import Words, capital, count, dated_text
+from skavit.core.text.wording import Words, capital, count, dated_text, minutes_text
 from skavit.units.pages.plan.by_hand_form import LineForm
 from skavit.units.pages.plan.by_hand_rows import ByHandRow
 

@@ -6,7 +6,7 @@ from typing import Any
 import numpy as np
 from django import forms
 
-from skavit.core.kinds.watering import Curve, Watering, displays, read_back
+from skavit.core.kinds.watering import Watering, displays, read_back
 from skavit.core.plan.water import MONTHS
 from skavit.core.text.wording import MONTHS as MONTH_NAMES
 from skavit.core.text.wording import capital
@@ -84,13 +84,9 @@ def curve_page(unit: Unit, has: Watering, form: CurveForm) -> CurvePage:
             need=None if needs is None else needs[month],
             short=needs is not None and curve.pct[month] * budget / 100 < needs[month] - 5,
         )
-        for month, (name, display) in enumerate(zip(MONTH_NAMES, _displays(curve, minutes, budget), strict=True))
+        for month, (name, display) in enumerate(zip(MONTH_NAMES, displays(curve, minutes, budget), strict=True))
     ]
     return CurvePage(name=curve.name, minutes=minutes, budget=budget, rows=rows, read_off=bool(shown))
-
-
-def _displays(curve: Curve, minutes: float, budget: float) -> tuple[int, ...]:
-    return displays(curve, minutes, budget)
 
 
 def _needs(unit: Unit) -> list[int] | None:

@@ -8,8 +8,7 @@ from skavit.charts.stack_strip import StackLane, StackNight, stack_strip
 from skavit.core.ground.arrays import DAY_S
 from skavit.core.ground.spans import EMPTY, Spans, intersection
 from skavit.core.plan.times import day_of
-from skavit.core.sheet.water_seasons import minutes_text
-from skavit.core.text.wording import MONTHS, SHORT_DAYS, Words
+from skavit.core.text.wording import MONTHS, SHORT_DAYS, Words, minutes_text
 from skavit.core.water.stack import Fate, Stack
 from skavit.now import local_digits
 from skavit.units.pages.view import View

@@ -9,8 +9,7 @@ from django.http import Http404, QueryDict
 from skavit.core.plan.document import Plan
 from skavit.core.plan.water import HUNDRED, Program, Water
 from skavit.core.plan.water_edits import water_of
-from skavit.core.sheet.water_seasons import minutes_text
-from skavit.core.text.wording import Words, count, days_text
+from skavit.core.text.wording import Words, count, days_text, minutes_text
 from skavit.core.water.need import least_soak_min, longest_run_min
 from skavit.core.water.tables import HEADS, told_by
 from skavit.core.water.year import WaterYear

@@ -140,7 +140,7 @@ class StationForm(forms.Form):
         if rate is None and head and not (flow and area):
             rate = head.rate_mm_h
         if flow is None and area and rate:
-            flow = round(rate * area / 60, 2)
+            flow = _flow(rate, area)
         if flow is None:
             self.add_error(
                 "area", "Its area or its flow is needed. Accepted: one of them, the area with what waters it."
@@ -185,6 +185,11 @@ class StationForm(forms.Form):
         return found
 
 
+def _flow(rate_mm_h: float, area_m2: float) -> float:
+    """The flow that a rate over an area makes, in l/min."""
+    return round(rate_mm_h * area_m2 / 60, 2)
+
+
 def _usual_fields(plan: Plan, words: Words) -> dict[str, Any]:
     """A new station begins as the last one is; the first as a lawn under rotors."""
     stations = water_of(plan).stations
@@ -204,12 +209,8 @@ def _station_fields(station: Station, words: Words) -> dict[str, Any]:
         "density": told.density, "exposure": told.exposure, "ground": told.ground if told.plant else "",
         "slope": told.slope or SLOPES[0], "per_week": station.per_week,
     }  # fmt: skip
-    by_head = head is not None and station.area_m2 is not None
-    computed = (
-        by_head
-        and head is not None
-        and abs(station.flow_l_min - round(head.rate_mm_h * (station.area_m2 or 0) / 60, 2)) < 1e-9
-    )
+    by_area = _flow(head.rate_mm_h, station.area_m2) if head and station.area_m2 else None
+    computed = by_area is not None and abs(station.flow_l_min - by_area) < 1e-9
     found["flow"] = None if computed else _typed(FLOW, station.flow_l_min, words)
     if not told.head:
         found |= {

@@ -2,9 +2,8 @@
 
 from dataclasses import dataclass
 
-from skavit.core.sheet.water_seasons import minutes_text
 from skavit.core.sheet.watering import SPRAY
-from skavit.core.text.wording import Words
+from skavit.core.text.wording import Words, minutes_text
 from skavit.core.water.need import longest_run_min
 from skavit.core.water.tables import told_by
 from skavit.units.models import Unit

@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from skavit.core.kinds.kind import ClockSetting, Kind, Mode, Modes, Power, Reset, Setting, SunKnowledge
+from skavit.core.kinds.kind import ClockSetting, Kind, Mode, Modes, Power, Reset, Setting
 from skavit.core.kinds.library.parts import WEEK_FIELDS, in_a_row, press
 from skavit.core.kinds.watering import Curve, Watering
 from skavit.core.plan.limits import Limits
@@ -13,7 +13,6 @@ _BACKFLOW = Setting(
     what="A backflow preventer stands between the main and the first valve, as the local code has it.",
     caution="Garden water must never get back into the drinking water: local rules, licensed people.",
 )
-_CLOCK_ONLY = SunKnowledge()
 _NO_ENTRIES = Limits(entries=1, sun_events=())
 _DIAL = Modes(key="mode", cycle=(Mode(word="RUN"), Mode(word="OFF", means="off")))
 _RUN_OFF = Modes(key="mode", cycle=(Mode(word="AUTO"), Mode(word="OFF", means="off")))
@@ -39,7 +38,6 @@ GARDEN = Kind(
     channels=8,
     keys=_KEYS,
     clock=ClockSetting(hours=12, rules=("by-hand",)),
-    sun=_CLOCK_ONLY,
     limits=_NO_ENTRIES,
     watering=Watering(
         stations=8,
@@ -60,7 +58,6 @@ LARGE = Kind(
     channels=48,
     keys=_KEYS,
     clock=ClockSetting(rules=("by-hand",)),
-    sun=_CLOCK_ONLY,
     limits=_NO_ENTRIES,
     watering=Watering(
         stations=48,
@@ -81,7 +78,6 @@ DEFAULT_FIRST = Kind(
     channels=6,
     keys=_KEYS,
     clock=ClockSetting(hours=12, rules=("by-hand",)),
-    sun=_CLOCK_ONLY,
     limits=_NO_ENTRIES,
     watering=Watering(
         stations=6,
@@ -103,7 +99,6 @@ BUILT_IN = Kind(
     channels=12,
     keys=_KEYS,
     clock=ClockSetting(rules=("by-hand",)),
-    sun=_CLOCK_ONLY,
     limits=_NO_ENTRIES,
     watering=Watering(
         stations=12,
@@ -129,7 +124,6 @@ TWO_OUTLETS = Kind(
     channels=2,
     keys=_KEYS,
     clock=ClockSetting(hours=12, has_date=False, rules=("by-hand",)),
-    sun=_CLOCK_ONLY,
     limits=_NO_ENTRIES,
     watering=Watering(
         stations=2,
@@ -142,7 +136,7 @@ TWO_OUTLETS = Kind(
         _BACKFLOW,
     ),
     power=Power(battery="two cells, one season"),
-    modes=Modes(key="mode", cycle=(Mode(word="AUTO"), Mode(word="OFF", means="off"))),
+    modes=_RUN_OFF,
     **_keys(date=False, stations=False, season=False),
 )  # fmt: skip
 ONE_OUTLET = Kind(
@@ -151,7 +145,6 @@ ONE_OUTLET = Kind(
     channels=1,
     keys=_KEYS,
     clock=ClockSetting(hours=12, has_date=False, rules=("by-hand",)),
-    sun=_CLOCK_ONLY,
     limits=_NO_ENTRIES,
     watering=Watering(
         stations=1,
@@ -161,7 +154,7 @@ ONE_OUTLET = Kind(
     ),
     before=(Setting(what="Fresh cells each spring.", caution="Shut the tap when you are away."), _BACKFLOW),
     power=Power(battery="two cells, one season"),
-    modes=Modes(key="mode", cycle=(Mode(word="AUTO"), Mode(word="OFF", means="off"))),
+    modes=_RUN_OFF,
     **_keys(date=False, programs=False, stations=False, season=False),
 )  # fmt: skip
 BY_LIGHT = Kind(
@@ -170,7 +163,6 @@ BY_LIGHT = Kind(
     channels=1,
     keys=_KEYS,
     clock=ClockSetting(rules=("by-hand",)),
-    sun=_CLOCK_ONLY,
     limits=_NO_ENTRIES,
     watering=Watering(
         stations=1,
@@ -180,7 +172,7 @@ BY_LIGHT = Kind(
     ),
     before=(Setting(what="Its panel sees daylight, free of grass and leaves; a latching valve of low power only."), _BACKFLOW),
     power=Power(reserve_h=1_000, battery="a store charged by daylight", charge_h=24),
-    modes=Modes(key="mode", cycle=(Mode(word="AUTO"), Mode(word="OFF", means="off"))),
+    modes=_RUN_OFF,
     **_keys(programs=False, stations=False),
 )  # fmt: skip
 

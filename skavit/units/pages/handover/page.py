@@ -7,7 +7,6 @@ from skavit.core.kinds import Kind
 from skavit.core.plan.document import Plan
 from skavit.core.plan.overrides import Mode, Setting
 from skavit.core.sheet.handing_over import mode_words
-from skavit.core.sheet.water_seasons import minutes_text
 from skavit.core.simulation.handover import (
     ChannelHandover,
     Prospect,
@@ -17,7 +16,7 @@ from skavit.core.simulation.handover import (
     test_sequence,
     warnings,
 )
-from skavit.core.text.wording import Words, capital, weekday_date
+from skavit.core.text.wording import Words, capital, minutes_text, weekday_date
 from skavit.core.water.moment import moment
 from skavit.core.water.year import water_year
 from skavit.now import local_digits
