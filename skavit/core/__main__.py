@@ -1,4 +1,4 @@
-"""The command line of the core: ``python -m skavit.core sun|replay|audit|fit|reading|handover|et0|season`` prints JSON on standard output.
+"""The command line of the core: ``python -m skavit.core sun|replay|audit|fit|reading|handover|et0|season|warmup|reheat|volts`` prints JSON on standard output.
 
 Bad input gives exit status 2 and one line on standard error that names the path and what is accepted.
 """
@@ -30,9 +30,15 @@ from skavit.core.formats.results import (
 )
 from skavit.core.ground.arrays import DAY_S
 from skavit.core.ground.errors import SkavitError, quoted
-from skavit.core.ground.strict_json import MAX_BYTES, Node
+from skavit.core.ground.strict_json import MAX_BYTES, Node, parse_json
 from skavit.core.ground.zones import timezones
+from skavit.core.heat.room import warm_up_min
+from skavit.core.heat.store import reheat
+from skavit.core.heat.targets import targets
+from skavit.core.load.cable import volts
 from skavit.core.plan.document import Plan, Site, parse_plan
+from skavit.core.plan.heat import MAX_CAPACITY_WH_K, MAX_HEATER_W, MAX_LOSS_W_K, Room
+from skavit.core.plan.load import LampRun
 from skavit.core.plan.times import day_of, read_date, read_moment
 from skavit.core.simulation.handover import handover
 from skavit.core.simulation.replay import check_range, replay
@@ -48,6 +54,12 @@ from skavit.core.water.weather import Weather, read_weather
 
 MOST_TOLERANCE_MIN = 120
 ALTITUDES_M = (-450, 9_000)  # from the shore of the Dead Sea to above the highest ground
+
+
+WARM_UP = ("--loss-w-k", "--capacity-wh-k", "--heater-w", "--outside-c", "--from-c", "--to-c")
+REHEAT = ("--litres", "--from-c", "--to-c", "--heater-w")
+TEMPERATURES_C = (-90, 200)
+MAX_LITRES = 1_000_000
 
 
 class _Parser(argparse.ArgumentParser):
@@ -113,6 +125,13 @@ def _arguments(words: list[str]) -> argparse.Namespace:
     calls.choices["handover"].add_argument("--at", required=True)
     for flag in ("--clock-min", "--sun-min"):
         calls.choices["audit"].add_argument(flag, default="0")
+    for name, needed, optional in (("warmup", WARM_UP, ()), ("reheat", REHEAT, ("--loss-w",))):
+        call = calls.add_parser(name)
+        for flag in needed:
+            call.add_argument(flag, required=True)
+        for flag in optional:
+            call.add_argument(flag, default="0")
+    calls.add_parser("volts").add_argument("run")
     calls.add_parser("et0").add_argument("--latitude", required=True)
     for name in ("et0", "season"):
         calls.choices[name].add_argument("--weather", required=True)
@@ -159,7 +178,7 @@ def _run_reading(options: argparse.Namespace) -> Any:
 
 def _run_replay(options: argparse.Namespace) -> Any:
     run = replay(_load(options.plan), _date(options.first, "--from"), _date(options.last, "--to"))
-    return replay_text(run, stack(run))
+    return replay_text(run, stack(run), targets(run))
 
 
 def _run_audit(options: argparse.Namespace) -> Any:
@@ -209,6 +228,43 @@ def _run_season(options: argparse.Namespace) -> Any:
     return season_json(found, plan.water.stations if plan.water else ())
 
 
+def _amount(options: argparse.Namespace, flag: str, most: float, *, least: float = 0) -> float:
+    """A quantity above ``least``."""
+    text = getattr(options, flag.removeprefix("--").replace("-", "_"))
+    found = _number(text, flag, "a number", least, most)
+    return found if found > least else Node(found, flag).refuse(f"a number above {least:g}, up to {most:g}")
+
+
+def _temperature(options: argparse.Namespace, flag: str) -> float:
+    return _number(getattr(options, flag.removeprefix("--").replace("-", "_")), flag, "degrees", *TEMPERATURES_C)
+
+
+def _run_warmup(options: argparse.Namespace) -> Any:
+    room = Room(
+        loss_w_k=_number(options.loss_w_k, "--loss-w-k", "watts a kelvin", 0, MAX_LOSS_W_K),
+        capacity_wh_k=_amount(options, "--capacity-wh-k", MAX_CAPACITY_WH_K),
+        heater_w=_number(options.heater_w, "--heater-w", "watts", 0, MAX_HEATER_W),
+    )
+    outside, start, aim = (_temperature(options, flag) for flag in ("--outside-c", "--from-c", "--to-c"))
+    return {"minutes": warm_up_min(room, outside, start, aim)}
+
+
+def _run_reheat(options: argparse.Namespace) -> Any:
+    found = reheat(
+        _amount(options, "--litres", MAX_LITRES),
+        _temperature(options, "--from-c"),
+        _temperature(options, "--to-c"),
+        _number(options.heater_w, "--heater-w", "watts", 0, MAX_HEATER_W),
+        _number(options.loss_w, "--loss-w", "watts", 0, MAX_HEATER_W),
+    )
+    return {"minutes": found.minutes, "kwh": found.kwh}
+
+
+def _run_volts(options: argparse.Namespace) -> Any:
+    found = volts(LampRun.read(Node(parse_json(_bytes_of(options.run, "file of lamps")))))
+    return {"volts": found.lamps.tolist(), "supply_a": found.supply_a, "va": found.va}
+
+
 CALLS = {
     "sun": _run_sun,
     "replay": _run_replay,
@@ -218,6 +274,9 @@ CALLS = {
     "handover": _run_handover,
     "et0": _run_et0,
     "season": _run_season,
+    "warmup": _run_warmup,
+    "reheat": _run_reheat,
+    "volts": _run_volts,
 }
 
 

@@ -1,6 +1,7 @@
 """Results as plain JSON values, times as ISO 8601 in the site's local time with its UTC offset."""
 
 import json
+import math
 from collections.abc import Iterable, Iterator
 from typing import Any
 
@@ -9,7 +10,8 @@ import numpy as np
 from skavit.core.findings import Finding
 from skavit.core.fitting import Fit
 from skavit.core.ground.arrays import DAY_S, Ints
-from skavit.core.ground.spans import Spans
+from skavit.core.ground.spans import EMPTY, Spans
+from skavit.core.heat.targets import Targets, Warmed
 from skavit.core.plan.document import Plan
 from skavit.core.plan.sun_settings import Adjust
 from skavit.core.plan.times import day_of
@@ -54,7 +56,28 @@ def _pairs(spans: Spans, clock: WallClock) -> Iterator[str]:
     yield "]"
 
 
-def replay_text(result: Replay, water: Stack | None) -> Iterator[str]:
+def _targets_json(found: Targets, clock: WallClock) -> list[list[Any]]:
+    degrees = [None if math.isnan(c) else c for c in found.c.tolist()]
+    return [[at, c] for at, c in zip(iso(found.at, clock), degrees, strict=True)]
+
+
+def zones_json(found: Warmed) -> list[dict[str, Any]]:
+    """What ``replay`` prints of zones."""
+    clock = found.run.site_clock
+    return [
+        {
+            "name": each.zone.name,
+            "wanted": _targets_json(each.wanted, clock),
+            "actual": _targets_json(each.actual, clock),
+            "too_warm_kh": each.too_warm_kh,
+            "too_cold_kh": each.too_cold_kh,
+            "off_h": each.off_h,
+        }
+        for each in found.zones
+    ]
+
+
+def replay_text(result: Replay, water: Stack | None, heat: Warmed | None) -> Iterator[str]:
     """What ``replay`` prints, a part at a time: a year may hold two million pulses."""
     yield '{"channels": ['
     for index, channel in enumerate(result.channels):
@@ -64,18 +87,16 @@ def replay_text(result: Replay, water: Stack | None) -> Iterator[str]:
         yield ', "actual": '
         yield from _pairs(channel.actual, result.site_clock)
         yield f', "extra_h": {json.dumps(channel.extra_h)}, "missing_h": {json.dumps(channel.missing_h)}}}'
-    if water is None:
-        yield '], "stations": [], "master_valve": []}'
-        return
     yield '], "stations": ['
-    for index, station in enumerate(water.water.stations):
+    for index, station in enumerate(water.water.stations if water else ()):
+        assert water is not None
         name = json.dumps(station.name, ensure_ascii=False)
         yield f'{", " if index else ""}{{"name": {name}, "runs": '
         yield from _pairs(water.stations[index], result.site_clock)
         yield f', "litres": {json.dumps(water.litres(index))}}}'
     yield '], "master_valve": '
-    yield from _pairs(water.master_valve, result.site_clock)
-    yield "}"
+    yield from _pairs(water.master_valve if water else EMPTY, result.site_clock)
+    yield f', "zones": {json.dumps(zones_json(heat) if heat else [], ensure_ascii=False)}}}'
 
 
 def et0_json(weather: Weather, found: Et0) -> dict[str, Any]:

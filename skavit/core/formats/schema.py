@@ -12,6 +12,7 @@ from skavit.core.plan.clock_settings import RULE
 from skavit.core.plan.days import DAYS
 from skavit.core.plan.document import Channel, Plan, Site, Unit
 from skavit.core.plan.entry import Entry
+from skavit.core.plan.heat import Heat, SetPoint, Zone
 from skavit.core.plan.limits import Limits
 from skavit.core.plan.times import CLOCK_TEXT, TIME_OF_ANY_FORM
 from skavit.core.plan.water import Program, Station, Water
@@ -35,6 +36,9 @@ def _defs() -> Schema:
         "station": Station.schema(),
         "program": Program.schema(),
         "water": Water.schema(),
+        "setPoint": SetPoint.schema(),
+        "zone": Zone.schema(),
+        "heat": Heat.schema(),
     }
 
 

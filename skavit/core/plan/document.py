@@ -11,11 +11,12 @@ from functools import cached_property
 from typing import Any, ClassVar
 
 from skavit.core.ground.errors import PlanError, quoted
-from skavit.core.ground.records import Record, Schema, keys_of, listed, member, number, plain, record, whole, word
+from skavit.core.ground.records import Record, Schema, listed, member, number, plain, record, whole, word
 from skavit.core.ground.strict_json import Node, ObjectNode, parse_json
 from skavit.core.ground.zones import timezones
 from skavit.core.plan.clock_settings import ClockSettings
 from skavit.core.plan.entry import ENTRY_REF, MAX_PULSE_S, Entry, judge_entry, judge_time
+from skavit.core.plan.heat import Heat
 from skavit.core.plan.holidays import Holiday
 from skavit.core.plan.identity import IDENTITY, NAME
 from skavit.core.plan.keyings import Keying
@@ -27,8 +28,7 @@ from skavit.core.plan.water import Water
 from skavit.core.plan.window import WINDOW_REF, Window
 
 FORMAT = "skavit-plan/1"
-LATER = ("heat",)  # keys that the format has and this release does not read yet
-NOT_YET = "is not built yet in this release"
+AT_LEAST = "at least one channel, or water, or heat"
 RETURNS = ("computes", "waits")
 CHANNEL_MODES = ("independent", "together", "pulse")
 # Of units whose operating modes exclude one another: which entries act.
@@ -121,6 +121,7 @@ class Plan(Record):
         "anyOf": [
             {"required": ["channels"], "properties": {"channels": {"minItems": 1}}},
             {"required": ["water"]},
+            {"required": ["heat"]},
         ]
     }
 
@@ -129,9 +130,10 @@ class Plan(Record):
     unit: Unit = member(record(Unit).named("unit"), default=Unit(), always=True)
     channels: tuple[Channel, ...] = member(
         listed(record(Channel).named("channel"), "channels"), default=(), always=True
-    )  # none only beside water
+    )  # none only beside water or heat
     overrides: tuple[Override, ...] = member(listed(record(Override), "overrides"), default=())
     water: Water | None = member(record(Water).named("water"), default=None)
+    heat: Heat | None = member(record(Heat).named("heat"), default=None)
 
     def content_hash(self) -> str:
         """A hash of all that the plan says, 64 hexadecimal digits."""
@@ -206,16 +208,13 @@ def _placed_entries(unit: Unit) -> list[tuple[str, Entry]]:
 def read_plan(node: Node) -> Plan:
     """A whole plan; raises :class:`PlanError` at the first thing that is wrong."""
     if isinstance(node.value, dict):
-        for name in LATER:
-            if name in node.value:
-                raise PlanError(name, NOT_YET, ", ".join(known.name for known in keys_of(Plan)))
         if "format" not in node.value:
             ObjectNode(node.value).must("format")
-        if "site" in node.value and not {"channels", "water"} & set(node.value):
-            raise PlanError("channels", "is missing", "at least one channel, or water")
+        if "site" in node.value and not {"channels", "water", "heat"} & set(node.value):
+            raise PlanError("channels", "is missing", AT_LEAST)
     plan = Plan.read(node)
-    if not plan.channels and plan.water is None:
-        raise PlanError("channels", "a list of 0", "a list of at least one channel, or water")
+    if not plan.channels and plan.water is None and plan.heat is None:
+        raise PlanError("channels", "a list of 0", f"a list of {AT_LEAST}")
     for path, entry in _placed_entries(plan.unit):
         judge_entry(path, entry, len(plan.channels), plan.unit.sun)
     for place, override in enumerate(plan.overrides):
@@ -238,6 +237,8 @@ def _refuse_doubled_ids(plan: Plan) -> None:
         places += [(f"channels[{c}].windows[{i}]", window.id) for i, window in enumerate(channel.windows)]
     if plan.water is not None:
         places += [(f"water.{path}", name) for path, name in plan.water.identities()]
+    if plan.heat is not None:
+        places += [(f"heat.{path}", name) for path, name in plan.heat.identities()]
     seen: dict[str, str] = {}
     for path, name in places:
         if name is not None and seen.setdefault(name, path) != path:

@@ -111,7 +111,24 @@ BAD = [
     (("unit", "limits", "sun_events", 0), "noon", "unit.limits.sun_events[0]"),
     (("unit", "limits", "limited_times"), 1, "unit.limits.limited_times"),
     (("channels",), [], "channels"),
-    (("heat",), {}, "heat"),
+    (("heat",), {}, "heat.zones"),
+    (("heat",), {"zones": []}, "heat.zones"),
+    (("heat",), {"zones": [{"name": "Hall", "keyed": [{"at": "sunset", "c": 20}]}]}, "heat.zones[0].keyed[0].at"),
+    (("heat",), {"zones": [{"name": "Hall", "wanted": [{"at": "07:00", "c": 61}]}]}, "heat.zones[0].wanted[0].c"),
+    (("heat",), {"zones": [{"name": "Hall", "wanted": [{"at": "07:00", "c": True}]}]}, "heat.zones[0].wanted[0].c"),
+    *(
+        (("heat",), {"zones": [{"name": "Hall"}], "overrides": [{"at": "2027-06-11T19:05", "zone": 1, **more}]}, path)
+        for more, path in (
+            ({"set": {"c": 20}, "zone": 2}, "heat.overrides[0].zone"),
+            ({"set": {"frost": False}}, "heat.overrides[0].set.frost"),
+            ({"set": {"hold_min": 120}}, "heat.overrides[0].set.c"),
+            ({"set": {"holiday_days": 7}}, "heat.overrides[0].set.from"),
+            ({"set": {"holiday_days": 7, "from": "now"}}, "heat.overrides[0].set.from"),
+            ({"set": {"holiday_until": "2027-07-14"}}, "heat.overrides[0].set.holiday_until"),
+            ({"set": {"c": 20, "frost": True}}, "heat.overrides[0].set.frost"),
+            ({"set": "off"}, "heat.overrides[0].set"),
+        )
+    ),
     (("overrides",), [{"at": "2027-02-30T07:00", "channel": 1, "set": "on"}], "overrides[0].at"),
     (("overrides",), [{"at": "2027-02-03T07:00", "channel": 1, "set": {"boost_h": 1}}], "overrides[0].set"),
 ]

@@ -1,14 +1,9 @@
 """The command line of water: what `replay`, `et0`, `season`, `audit` and `fit` print, and how they refuse."""
 
-import contextlib
-import io
 import json
-import tempfile
-import unittest
-from pathlib import Path
 
-from skavit.core.__main__ import main
 from skavit.core.tests.builders import BAY
+from skavit.core.tests.commanding import CommandTest
 from skavit.core.tests.test_fit_water import CLIMATE, LIMITS
 from skavit.core.tests.test_soil import station
 from skavit.core.tests.test_stack import program, watering
@@ -16,32 +11,10 @@ from skavit.core.tests.test_stack import program, watering
 WEATHER = "date,tmin_c,tmax_c,et0_mm\n2027-01-01,12,24,5\n2027-01-02,12,24,5\n"
 
 
-class CommandTest(unittest.TestCase):
-    def setUp(self):
-        folder = tempfile.TemporaryDirectory()
-        self.addCleanup(folder.cleanup)
-        self.folder = Path(folder.name)
-
-    def file(self, name, text):
-        (self.folder / name).write_text(text)
-        return str(self.folder / name)
-
+class WaterCommandTest(CommandTest):
     def plan(self, programs=(), **more):
         plan = watering(list(programs), site=BAY, stations=[station()], climate=CLIMATE, limits=LIMITS, **more)
         return self.file("plan.json", json.dumps(plan.to_json()))
-
-    def prints(self, *words):
-        out = io.StringIO()
-        with contextlib.redirect_stdout(out):
-            self.assertEqual(main(list(words)), 0)
-        return json.loads(out.getvalue())
-
-    def refuses(self, *words):
-        said = io.StringIO()
-        with contextlib.redirect_stderr(said):
-            self.assertEqual(main(list(words)), 2)
-        (line,) = said.getvalue().splitlines()
-        return line
 
     def test_replay(self):
         found = self.prints(
