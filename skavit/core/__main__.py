@@ -22,6 +22,7 @@ from skavit.core.formats.results import (
     et0_json,
     fit_json,
     handover_json,
+    heat_fit_json,
     iso,
     reading_json,
     replay_text,
@@ -32,6 +33,7 @@ from skavit.core.ground.arrays import DAY_S
 from skavit.core.ground.errors import SkavitError, quoted
 from skavit.core.ground.strict_json import MAX_BYTES, Node, parse_json
 from skavit.core.ground.zones import timezones
+from skavit.core.heat.fitting import fit_heat
 from skavit.core.heat.room import warm_up_min
 from skavit.core.heat.store import reheat
 from skavit.core.heat.targets import targets
@@ -202,6 +204,10 @@ def _run_fit(options: argparse.Namespace) -> Any:
         watered = fit_water(plan, year)
         found["plan"]["water"] = watered.plan.to_json()["water"]
         found["fit"] += water_fit_json(watered)
+    if plan.heat is not None:
+        heated = fit_heat(plan, year)
+        found["plan"]["heat"] = heated.plan.to_json()["heat"]
+        found["fit"] += heat_fit_json(heated)
     return found
 
 

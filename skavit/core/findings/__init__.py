@@ -15,6 +15,17 @@ from skavit.core.findings.entries import NoEffect, SameInstant
 from skavit.core.findings.facts import Facts
 from skavit.core.findings.finding import Finding, Severity, joined
 from skavit.core.findings.finding import read_kept as _read_kept
+from skavit.core.findings.heating import (
+    FrostOff,
+    HeatRule,
+    HeldLong,
+    HolidayEndsWrong,
+    PeriodUnreached,
+    TooCold,
+    TooWarm,
+    heated,
+    zones_left,
+)
 from skavit.core.findings.holidays import HeldThroughHoliday, HolidayMoves
 from skavit.core.findings.leftover import Extra, Missing
 from skavit.core.findings.order import CloseCall, OrderFlips
@@ -98,8 +109,9 @@ class NotAllTried(Described):
     facts = (Untried,)
 
 
+HEAT_RULES: tuple[type[HeatRule], ...] = (TooCold, TooWarm, PeriodUnreached, FrostOff, HolidayEndsWrong, HeldLong)
 # All kinds of finding, as the guide lists them.
-DESCRIBED: tuple[type[Described], ...] = (*RULES, NotAllTried, *LEFTOVERS, *WATER_RULES)
+DESCRIBED: tuple[type[Described], ...] = (*RULES, NotAllTried, *LEFTOVERS, *WATER_RULES, *HEAT_RULES)
 _KNOWN = {facts.__name__: facts for rule in DESCRIBED for facts in rule.facts}
 # The entries of each channel by its events, added up; 800 entries on one channel take 250 million and half a second.
 MOST_WORK = 2_500_000_000
@@ -129,6 +141,8 @@ def audit(result: Replay, *, tolerance_s: int = TOLERANCE_S, budgets: Budgets | 
     found += [finding for rule in LEFTOVERS for finding in rule().find(case, found)]
     if (of_water := watered(case)) is not None:
         found += [finding for rule in WATER_RULES for finding in rule().find(of_water)]
+    if (of_heat := heated(case)) is not None:
+        found += [*zones_left(of_heat), *(finding for rule in HEAT_RULES for finding in rule().find(of_heat))]
     if budgets.ended:
         found.append(_not_all_tried(case))
     return tuple(sorted(found, key=_worst_first))

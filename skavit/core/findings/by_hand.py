@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from skavit.core.findings.case import Case, ChannelCase, Rule
 from skavit.core.findings.facts import NUMBER, WHOLE, Facts, PeriodFacts
 from skavit.core.findings.finding import Finding
+from skavit.core.findings.heating import ZoneLeft
 from skavit.core.ground.records import member
 from skavit.core.ground.spans import Spans, intersection, unite
 from skavit.core.plan.overrides import Mode
@@ -51,10 +52,10 @@ class NotInAuto(Rule):
 
     slug = "not-in-auto"
     description = "a mode was set in which the program does not run, or the unit waits for its next entry"
-    facts = (Held,)
+    facts = (Held, ZoneLeft)
 
     def find(self, case: Case) -> Iterator[Finding]:
-        """One finding a channel."""
+        """One finding a channel; those of zones are found with the rest of what is done to them."""
         unit = case.plan.unit
         for channel in case.channels:
             if unit.operating == "manual" and case.entries and len(channel.missing):

@@ -11,6 +11,14 @@ import numpy as np
 from skavit.core.findings.case import Case, Rule
 from skavit.core.findings.facts import SAID, SLOTS, WHOLE, Facts, SlotFact, slots_text
 from skavit.core.findings.finding import Finding, Severity
+from skavit.core.findings.heating_limits import (
+    FinerPoints,
+    NoZoneDays,
+    TooManyPeriods,
+    finer_points,
+    no_zone_days,
+    too_many_periods,
+)
 from skavit.core.findings.remedy import FitAnew, Remedy
 from skavit.core.ground.arrays import Ints
 from skavit.core.ground.records import member
@@ -189,7 +197,7 @@ class OverCapacity(_Limit):
 
     slug = "over-capacity"
     description = "more entries or holidays than the memory has, or of a sort that it has no place for"
-    facts = (TooMany, NoSlot, Unknown, TooManyHolidays)
+    facts = (TooMany, NoSlot, Unknown, TooManyHolidays, TooManyPeriods)
 
     def find(self, case: Case) -> Iterator[Finding]:
         """One finding a limit that is exceeded."""
@@ -212,6 +220,7 @@ class OverCapacity(_Limit):
         longest = max((holiday.days for holiday in unit.holidays), default=0)
         if limits.holiday_days_max is not None and longest > limits.holiday_days_max:
             yield self.report(case, [], TooManyHolidays(most=limits.holiday_days_max, there=longest, long=True))
+        yield from too_many_periods(case)
 
     def _without_slot(self, case: Case) -> Iterator[Finding]:
         """Entries that the banks of the memory have no slot for; halves of pairs among them."""
@@ -226,7 +235,7 @@ class NoSuchDays(_Limit):
 
     slug = "no-such-days"
     description = "days that no day group of the unit is"
-    facts = (WrongDays,)
+    facts = (WrongDays, NoZoneDays)
 
     def find(self, case: Case) -> Iterator[Finding]:
         """One finding for all entries with such days."""
@@ -234,6 +243,7 @@ class NoSuchDays(_Limit):
         slots = [slot for slot, entry in enumerate(case.entries) if not limits.holds_days(entry.days)]
         if slots:
             yield self.report(case, slots, WrongDays(slots=self.named(case, slots)))
+        yield from no_zone_days(case)
 
 
 class TooFine(_Limit):
@@ -241,10 +251,11 @@ class TooFine(_Limit):
 
     slug = "too-fine"
     description = "clock times between the unit's steps"
-    facts = (Finer,)
+    facts = (Finer, FinerPoints)
 
     def find(self, case: Case) -> Iterator[Finding]:
         """One finding for all entries with such times."""
+        yield from finer_points(case)
         step = case.plan.unit.limits.clock_step_s
         if step is None:
             return

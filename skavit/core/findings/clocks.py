@@ -8,9 +8,10 @@ import numpy as np
 from skavit.core.findings.case import Case, ChannelCase, Rule
 from skavit.core.findings.facts import NUMBER, RUNS, SAID, WHOLE, Facts, Runs, runs_of, runs_text
 from skavit.core.findings.finding import Finding, Severity
-from skavit.core.ground.arrays import DAY_S, Ints
+from skavit.core.ground.arrays import DAY_S, HOUR_S, Ints
 from skavit.core.ground.records import Record, listed, member, record
-from skavit.core.ground.spans import Spans, difference, intersection, unite
+from skavit.core.ground.spans import EMPTY, Spans, difference, intersection, unite
+from skavit.core.heat.targets import apart, targets, under_right_clock
 from skavit.core.plan.days import Calendar, Days
 from skavit.core.plan.times import DAY, ClockTime, Time, day_of
 from skavit.core.site.clock import WallClock
@@ -50,14 +51,29 @@ class Harm(Record):
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class ZoneHarm(Record):
+    """What a clock does to one zone, in kelvin hours."""
+
+    name: str = member(SAID)
+    warm_kh: float = member(NUMBER)
+    cold_kh: float = member(NUMBER)
+
+    def text(self, words: Words) -> str:
+        """In words."""
+        warm, cold = words.kelvin_hours(self.warm_kh), words.kelvin_hours(self.cold_kh)
+        return f"{self.name}: {warm} too warm and {cold} too cold"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class ClockFacts(Facts):
     """What a clock that differs does."""
 
     harm: tuple[Harm, ...] = member(listed(record(Harm)), default=())
+    zones: tuple[ZoneHarm, ...] = member(listed(record(ZoneHarm)), default=())
 
     def why(self, words: Words) -> str:
-        """Each channel's hours."""
-        told = [harm.text() for harm in self.harm]
+        """Each channel's hours, and each zone's degrees."""
+        told = [*(harm.text() for harm in self.harm), *(harm.text(words) for harm in self.zones)]
         return "; ".join(told) + "." if told else "It changes no switching in this time."
 
 
@@ -164,6 +180,11 @@ class _ByClock(Rule):
         extra_s = sum(extra.total_s for _, extra, _ in found)
         missing_s = sum(missing.total_s for _, _, missing in found)
         extra, missing = unite([e for _, e, _ in found]), unite([m for _, _, m in found])
+        severity = case.severity(extra, missing)
+        apart = _zones_apart(case)
+        if apart.total_s > HOUR_S * case.years:
+            severity = min(severity, Severity.WARNING, key=list(Severity).index)
+        missing = unite([missing, apart])
         made = case.make(
             self.slug,
             None,
@@ -171,9 +192,32 @@ class _ByClock(Rule):
             extra=extra,
             missing=missing,
             dates=dates,
+            severity=severity,
             explains={c.index: unite([e, m]) for c, e, m in found},
         )
-        return replace(made, hours=(extra_s + missing_s) / 3600)
+        return replace(made, hours=(extra_s + missing_s + apart.total_s) / 3600)
+
+
+def _zones_apart(case: Case) -> Spans:
+    """When any zone is held otherwise than it would be by a right clock."""
+    warmed = targets(case.replay)
+    if warmed is None:
+        return EMPTY
+    pairs = zip(warmed.zones, under_right_clock(warmed).zones, strict=True)
+    return unite([apart(zone.program, right.program) for zone, right in pairs])
+
+
+def _zone_harm(case: Case) -> tuple[ZoneHarm, ...]:
+    """What it does to each zone, in kelvin hours beside those of a right clock."""
+    warmed = targets(case.replay)
+    if warmed is None:
+        return ()
+    found = []
+    for zone, right in zip(warmed.zones, under_right_clock(warmed).zones, strict=True):
+        warm, cold = (max(zone.program_kh(sign) - right.program_kh(sign), 0.0) for sign in (1, -1))
+        if warm or cold:
+            found.append(ZoneHarm(name=zone.zone.name, warm_kh=warm, cold_kh=cold))
+    return tuple(found)
 
 
 def _harm(case: Case, found: list[tuple[ChannelCase, Spans, Spans]]) -> tuple[Harm, ...]:
@@ -213,6 +257,7 @@ class DstDiffers(_ByClock):
         ]
         facts = AnotherRule(
             harm=_harm(case, found),
+            zones=_zone_harm(case),
             apart=tuple(Apart(ahead_s=a, dates=runs_of(case.dates_of(part))) for a, part in sorted(apart.items())),
             days=int(dates.size),
         )
@@ -260,5 +305,5 @@ class ClockOut(_ByClock):
         found = self.mended(case)
         by = None if np.ptp(ahead) < 1 else int(days[out][-1])
         by_rule = case.replay.unit_clock.right.apart(case.replay.site_clock, case.replay.start, case.replay.end)
-        facts = Out(harm=_harm(case, found), ahead_s=worst, by=by, of_rule=bool(by_rule))
+        facts = Out(harm=_harm(case, found), zones=_zone_harm(case), ahead_s=worst, by=by, of_rule=bool(by_rule))
         yield self.report(case, facts, days[out], found)

@@ -10,6 +10,7 @@ from functools import cached_property
 from skavit.core.plan.days import Days
 from skavit.core.plan.document import Plan
 from skavit.core.plan.entry import Entry
+from skavit.core.plan.heat import Heat
 from skavit.core.plan.holidays import Holiday
 from skavit.core.plan.times import ClockTime, Time
 from skavit.core.plan.water import HandWater, Program
@@ -214,9 +215,52 @@ class LetGoOn(Act):
         return "Let watering go on"
 
 
+@dataclass(frozen=True, slots=True)
+class FitSetPoints(Act):
+    """Key the set points as a fit makes them."""
+
+    def text(self, words: Words) -> str:
+        """As a button says it."""
+        return "Fit all set points anew"
+
+
+@dataclass(frozen=True, slots=True)
+class BackToProgram(Act):
+    """End what was set by hand in a zone."""
+
+    zone: str
+
+    def text(self, words: Words) -> str:
+        """As a button says it."""
+        return f"{self.zone}: back to automatic"
+
+
+@dataclass(frozen=True, slots=True)
+class FrostForOff(Act):
+    """Protect a zone from frost in place of leaving it off."""
+
+    zone: str
+
+    def text(self, words: Words) -> str:
+        """As a button says it."""
+        return f"{self.zone}: frost protection in place of off"
+
+
+@dataclass(frozen=True, slots=True)
+class HolidayDay(Act):
+    """Let a holiday last a day longer."""
+
+    zone: str
+    days: int
+
+    def text(self, words: Words) -> str:
+        """As a button says it."""
+        return f"{self.zone}: {self.days} days of holiday"
+
+
 @dataclass(frozen=True, kw_only=True)
 class Remedy:
-    """What is done, and the entries, holidays or programs of water that the unit then holds, or what is then wanted."""
+    """What is done, and the entries, holidays, programs of water or heat that the unit then holds, or what is then wanted."""
 
     act: Act
     entries: tuple[Entry, ...] | None = None  # None: as they are
@@ -224,6 +268,7 @@ class Remedy:
     wanted: tuple[int, tuple[Window, ...]] | None = None  # of a channel (from 1)
     programs: tuple[Program, ...] | None = None  # of water
     by_hand: tuple[HandWater, ...] | None = None  # what was done to water by hand
+    heat: Heat | None = None  # the heating side
     keying: int = 0  # whose entries: 0 for `unit.entries`, n for the n-th of `unit.keyings`
     left_s: int = 0  # of what the finding explains, so many seconds stay
 
@@ -243,7 +288,8 @@ class Remedy:
         rows = (self.entries, self.holidays, self.programs, self.by_hand)
         left = [[row.to_json() for row in each] if each is not None else None for each in rows]
         wanted = [self.wanted[0], *(window.to_json() for window in self.wanted[1])] if self.wanted else []
-        return hashlib.sha256(json.dumps([self.keying, *left, *wanted]).encode()).hexdigest()[:16]
+        heat = [self.heat.to_json()] if self.heat is not None else []
+        return hashlib.sha256(json.dumps([self.keying, *left, *wanted, *heat]).encode()).hexdigest()[:16]
 
     def applied(self, plan: Plan) -> Plan:
         """The plan after it."""
@@ -262,4 +308,6 @@ class Remedy:
             plan = replace(plan, water=plan.water.with_programs(self.programs))
         if self.by_hand is not None and plan.water is not None:
             plan = replace(plan, water=replace(plan.water, by_hand=self.by_hand))
+        if self.heat is not None:
+            plan = replace(plan, heat=self.heat)
         return plan

@@ -11,6 +11,7 @@ from skavit.core.findings import Finding
 from skavit.core.fitting import Fit
 from skavit.core.ground.arrays import DAY_S, Ints
 from skavit.core.ground.spans import EMPTY, Spans
+from skavit.core.heat.fitting import HeatFit
 from skavit.core.heat.targets import Targets, Warmed
 from skavit.core.plan.document import Plan
 from skavit.core.plan.sun_settings import Adjust
@@ -157,6 +158,24 @@ def water_fit_json(result: WaterFit) -> list[dict[str, Any]]:
             "first": loss.first.isoformat(),
             "last": loss.last.isoformat(),
             "hours_a_year": 0.0,
+            "nearest": loss.nearest,
+        }
+        for loss in result.losses
+    ]
+
+
+def heat_fit_json(result: HeatFit) -> list[dict[str, Any]]:
+    """What a fit of set points could not hold, as ``fit`` prints it; ``zone`` is its number."""
+    return [
+        {
+            "channel": None,
+            "zone": loss.zone,
+            "reason": loss.reason,
+            "first": loss.first.isoformat(),
+            "last": loss.last.isoformat(),
+            "hours_a_year": 0.0,
+            "too_warm_kh": loss.too_warm_kh,
+            "too_cold_kh": loss.too_cold_kh,
             "nearest": loss.nearest,
         }
         for loss in result.losses

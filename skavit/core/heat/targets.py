@@ -4,13 +4,13 @@ Meaning: docs/plan-file.md, "Heat". A target is degrees Celsius; NaN is no targe
 """
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import assert_never
 
 import numpy as np
 
-from skavit.core.ground.arrays import DAY_S, Bools, Floats, Ints
+from skavit.core.ground.arrays import DAY_S, HOUR_S, Bools, Floats, Ints
 from skavit.core.ground.errors import RangeError
 from skavit.core.ground.spans import Spans, from_switchings
 from skavit.core.plan.days import Days, Weekdays
@@ -30,7 +30,7 @@ from skavit.core.plan.heat import (
 )
 from skavit.core.simulation.replay import MAX_WORK, RUN_UP_DAYS, WEEKLY_RUN_UP_DAYS, Replay
 from skavit.core.site.almanac import almanac
-from skavit.core.site.clock import WallClock
+from skavit.core.site.clock import UnitClock, WallClock
 
 NONE = float("nan")
 FAR = 2**60  # an end that nobody has set
@@ -86,23 +86,26 @@ class ZoneReplay:
     @cached_property
     def both(self) -> tuple[Targets, Floats]:
         """(actual, wanted at the same pieces): cut wherever either changes."""
-        at = np.union1d(self.wanted.at, self.actual.at)
-        return Targets(at, self.actual.value_at(at), self.actual.until), self.wanted.value_at(at)
+        return _beside(self.actual, self.wanted)
 
-    def _kelvin_hours(self, sign: int) -> float:
-        pieces, wanted = self.both
-        over = np.nan_to_num(np.maximum((pieces.c - wanted) * sign, 0), nan=0.0)
-        return float((over * pieces.lengths).sum()) / 3600
+    @cached_property
+    def both_by_program(self) -> tuple[Targets, Floats]:
+        """The same with the program, as if nobody touched it."""
+        return _beside(self.program, self.wanted)
 
     @property
     def too_warm_kh(self) -> float:
         """Kelvin hours above what is wanted."""
-        return self._kelvin_hours(1)
+        return _kelvin_hours(*self.both, 1)
 
     @property
     def too_cold_kh(self) -> float:
         """Kelvin hours below what is wanted."""
-        return self._kelvin_hours(-1)
+        return _kelvin_hours(*self.both, -1)
+
+    def program_kh(self, sign: int) -> float:
+        """Kelvin hours of the program above (1) or below (-1) what is wanted."""
+        return _kelvin_hours(*self.both_by_program, sign)
 
     @property
     def off(self) -> Spans:
@@ -119,6 +122,37 @@ class ZoneReplay:
         pieces, wanted = self.both
         return pieces.where((pieces.c - wanted) * sign > 0)
 
+    def program_apart(self, sign: int) -> Spans:
+        """When the program is warmer (1) or colder (-1) than wanted."""
+        pieces, wanted = self.both_by_program
+        return pieces.where((pieces.c - wanted) * sign > 0)
+
+
+def _beside(one: Targets, other: Targets) -> tuple[Targets, Floats]:
+    """(one, the other at the same pieces): cut wherever either changes."""
+    at = np.union1d(other.at, one.at)
+    return Targets(at, one.value_at(at), one.until), other.value_at(at)
+
+
+def apart(one: Targets, other: Targets) -> Spans:
+    """When two differ."""
+    pieces, beside = _beside(one, other)
+    return pieces.where(~_same(pieces.c, beside))
+
+
+def _kelvin_hours(pieces: Targets, wanted: Floats, sign: int) -> float:
+    over = np.nan_to_num(np.maximum((pieces.c - wanted) * sign, 0), nan=0.0)
+    return float((over * pieces.lengths).sum()) / HOUR_S
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Done:
+    """Something done by hand, and the instants between which it stands."""
+
+    override: HeatOverride
+    begin: int
+    end: int
+
 
 @dataclass(frozen=True, kw_only=True)
 class Warmed:
@@ -127,6 +161,17 @@ class Warmed:
     heat: Heat
     run: Replay
     zones: tuple[ZoneReplay, ...]
+    done: tuple[Done, ...]  # all that stands at all, zone by zone
+
+
+def under_right_clock(warmed: Warmed) -> Warmed:
+    """The same range with the unit's clock right."""
+    run = warmed.run
+    if run.unit_clock.right is run.site_clock and run.plan.unit.clock.is_right:
+        return warmed
+    right = targets(replace(run, unit_clock=UnitClock(right=run.site_clock, sun=run.site_clock)))
+    assert right is not None
+    return right
 
 
 def targets(run: Replay) -> Warmed | None:
@@ -150,12 +195,15 @@ def _warmed(run: Replay, heat: Heat) -> Warmed:
     unit_first = int(run.unit_clock.shows(np.array([run.start]))[0]) // DAY_S
     unit_last = int(run.unit_clock.shows(np.array([run.end]))[0]) // DAY_S + 1
     wanted_days, keyed_days = _Days(run, run.first, run.last + 1), _Days(run, unit_first, unit_last)
-    zones = []
+    zones: list[ZoneReplay] = []
+    done: list[Done] = []
     for index, zone in enumerate(heat.zones):
         wanted_at, wanted_c = wanted_days.acts(zone.wanted, run.site_clock.first)
         keyed_at, keyed_c = keyed_days.acts(zone.keyed, run.unit_clock.acts)
         program = _stood(keyed_at, keyed_c, heat.frost_c, run)
-        actual = _by_hand(program, keyed_at, heat, heat.of_zone(index), run)
+        own = standing(heat.of_zone(index), keyed_at, run.site_clock)
+        done += own
+        actual = _by_hand(program, heat.frost_c, own)
         zones.append(
             ZoneReplay(
                 zone=zone,
@@ -165,7 +213,7 @@ def _warmed(run: Replay, heat: Heat) -> Warmed:
                 keyed_at=keyed_at,
             )
         )
-    return Warmed(heat=heat, run=run, zones=tuple(zones))
+    return Warmed(heat=heat, run=run, zones=tuple(zones), done=tuple(done))
 
 
 class _Days:
@@ -206,19 +254,24 @@ def _stood(at: Ints, c: Floats, frost_c: float, run: Replay) -> Targets:
     return Targets(np.concatenate([[begin], at]), np.concatenate([[frost_c], c]), run.end)
 
 
-def _by_hand(program: Targets, keyed_at: Ints, heat: Heat, done: Sequence[HeatOverride], run: Replay) -> Targets:
+def standing(done: Sequence[HeatOverride], keyed_at: Ints, clock: WallClock) -> list[Done]:
+    """When each thing done by hand stands; a later one replaces an earlier, whatever was left of it."""
+    at = clock.first(np.array([each.at for each in done], dtype=np.int64)).tolist()
+    found = []
+    for place, (each, begin) in enumerate(zip(done, at, strict=True)):
+        following = at[place + 1] if place + 1 < len(at) else FAR
+        end = min(_ends(each, begin, keyed_at, clock), following)
+        if end > begin:
+            found.append(Done(override=each, begin=begin, end=end))
+    return found
+
+
+def _by_hand(program: Targets, frost_c: float, done: Sequence[Done]) -> Targets:
     """The program under what is done by hand."""
-    clock = run.site_clock
-    at = clock.first(np.array([each.at for each in done], dtype=np.int64))
-    # A later setting replaces an earlier one, whatever was left of it.
-    own = np.array([_ends(each, int(t), keyed_at, clock) for each, t in zip(done, at, strict=True)], dtype=np.int64)
-    until = np.minimum(own, np.append(at[1:], FAR)) if at.size else own
-    values = [_set_to(each.setting, heat.frost_c) for each in done]
-    keep = (until > at) & np.array([value is not None for value in values], dtype=bool)
-    if not keep.any():
+    if not done:
         return program
-    begin, end = at[keep], until[keep]
-    value = np.array([NONE if value is None else value for value in values])[keep]
+    begin, end = (np.array([getattr(each, name) for each in done], dtype=np.int64) for name in ("begin", "end"))
+    value = np.array([_set_to(each.override.setting, frost_c) for each in done])
     # What the program does meanwhile is not done; where a setting ends it goes on as it stands then.
     place = np.searchsorted(begin, program.at, side="right") - 1
     free = (place < 0) | (program.at > end[np.maximum(place, 0)])
@@ -229,17 +282,15 @@ def _by_hand(program: Targets, keyed_at: Ints, heat: Heat, done: Sequence[HeatOv
     return Targets(instants[order], c[order], program.until)
 
 
-def _set_to(setting: HeatSetting, frost_c: float) -> float | None:
-    """The target that a setting gives; None: the program's."""
+def _set_to(setting: HeatSetting, frost_c: float) -> float:
+    """The target that a setting gives; of automatic, which stands for no time at all, none."""
     match setting:
         case Warmth(c=c) | Hold(c=c):
             return float(c)
         case Frost() | HolidayUntil() | HolidayDays():
             return frost_c
-        case HeatOff():
+        case HeatOff() | HeatAuto():
             return NONE
-        case HeatAuto():
-            return None
         case _:
             assert_never(setting)
 

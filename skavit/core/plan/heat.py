@@ -182,6 +182,12 @@ class HeatLimits(Record):
     c_max: float | None = member(DEGREES, default=None)
     c_step: float | None = member(positive(10), default=None)
 
+    def nearest(self, c: float) -> float:
+        """The degrees nearest to some that the unit can show."""
+        found = c if self.c_step is None else round(round(c / self.c_step) * self.c_step, 3)
+        found = found if self.c_min is None else max(found, self.c_min)
+        return found if self.c_max is None else min(found, self.c_max)
+
 
 NO_HEAT_LIMITS = HeatLimits()
 

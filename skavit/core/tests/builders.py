@@ -8,6 +8,7 @@ from hypothesis import strategies as st
 from skavit.core.ground.arrays import DAY_S
 from skavit.core.ground.strict_json import Node
 from skavit.core.kinds import shipped_kinds
+from skavit.core.plan.days import NAMED, Weekdays
 from skavit.core.plan.document import Plan, read_plan
 from skavit.core.plan.times import day_of
 from skavit.core.site.clock import zone_clock
@@ -43,6 +44,11 @@ def document(windows=(), entries=(), *, channels=None, site=BAY, **unit):
 
 def make_plan(windows=(), entries=(), **more) -> Plan:
     return read_plan(Node(document(windows, entries, **more)))
+
+
+def day_groups_of(*names):
+    """Day groups by their names in the plan file."""
+    return tuple(Weekdays(NAMED[name]) for name in names)
 
 
 def local_instant(plan, digits):

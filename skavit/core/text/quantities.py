@@ -125,3 +125,18 @@ def volume_of(litres: float, *, us: bool) -> str:
 def pressure_of(kpa: float, *, us: bool) -> str:
     """A pressure in one system: 300 kPa; 44 psi."""
     return f"{kpa / PRESSURE.others['psi']:.0f} psi" if us else f"{kpa:.0f} kPa"
+
+
+def warmth_of(c: float, *, us: bool) -> str:
+    """A temperature in one system: 20.5 °C; 69 °F."""
+    return f"{round(c * 9 / 5 + 32, 1):g} °F" if us else f"{round(c, 1):g} °C"
+
+
+def kelvin_hours_of(kelvin_hours: float, *, us: bool) -> str:
+    """Degrees times hours in one system."""
+    return f"{kelvin_hours * 9 / 5:,.0f} °F h" if us else f"{kelvin_hours:,.0f} °C h"
+
+
+def degrees_of(kelvin: float, *, us: bool) -> str:
+    """A difference of temperatures in one system."""
+    return f"{round(kelvin * 9 / 5, 1):g} °F" if us else f"{round(kelvin, 1):g} °C"

@@ -11,7 +11,16 @@ from skavit.core.plan.days import DAILY, Dated, Dates, Days, EveryNth, Narrowed,
 from skavit.core.plan.entry import Entry
 from skavit.core.plan.times import ClockTime, LimitedTime, SunTime, Time, day_of
 from skavit.core.plan.window import Cycle
-from skavit.core.text.quantities import depth_of, flow_of, pressure_of, rate_of, volume_of
+from skavit.core.text.quantities import (
+    degrees_of,
+    depth_of,
+    flow_of,
+    kelvin_hours_of,
+    pressure_of,
+    rate_of,
+    volume_of,
+    warmth_of,
+)
 
 MONTHS = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec")
 FULL_DAYS = ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday")
@@ -58,6 +67,18 @@ class Words:
     def volume(self, litres: float) -> str:
         """So much water."""
         return volume_of(litres, us=self.us_units)
+
+    def warmth(self, c: float) -> str:
+        """A temperature in the reader's units."""
+        return warmth_of(c, us=self.us_units)
+
+    def degrees(self, kelvin: float) -> str:
+        """A difference of temperatures in the reader's units."""
+        return degrees_of(kelvin, us=self.us_units)
+
+    def kelvin_hours(self, kelvin_hours: float) -> str:
+        """Degrees times hours in the reader's units."""
+        return kelvin_hours_of(kelvin_hours, us=self.us_units)
 
     def of_slots(self, slots: tuple[str, ...]) -> "Words":
         """The same, with places called so."""
