@@ -227,12 +227,13 @@ def _in_pairs(trial: Trial, limits: Limits) -> tuple[Entry, ...]:
         return ()
     channels = range(len(trial.plan.channels))
     found = thinned(trial, [pairs_of(trial, c, limits) for c in channels], capacity_of(limits), in_pairs=True)
-    shared: dict[Drafts, tuple[int, ...]] = {}
+    shared: dict[tuple[Drafts, int], tuple[int, ...]] = {}
     for number, drafts in enumerate(found, start=1):
         for index in range(0, len(drafts), 2):
-            pair = drafts[index : index + 2]
+            # A slot that names one channel is shared with no other.
+            pair = drafts[index : index + 2], number if limits.one_channel else 0
             shared[pair] = (*shared.get(pair, ()), number)
-    entries = tuple(draft.entry(numbers) for pair, numbers in shared.items() for draft in pair)
+    entries = tuple(draft.entry(numbers) for (pair, _), numbers in shared.items() for draft in pair)
     return placeable(entries, limits)
 
 

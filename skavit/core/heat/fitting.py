@@ -95,6 +95,19 @@ def refitted(plan: Plan, weight: Weight = EVEN) -> Heat:
     return replace(heat, zones=zones)
 
 
+def in_groups(points: tuple[SetPoint, ...], plan: Plan) -> tuple[tuple[int, Day], ...] | None:
+    """Set points parted into the day groups of a plan's unit: (weekdays as a mask, its day) each; None where they do not go."""
+    heat = plan.heat
+    assert heat is not None
+    holds = holds_of(plan)
+    week = Week.of(points, heat.frost_c)
+    if not all(isinstance(point.days, Weekdays) for point in points) or not all(map(holds.holds, week.days)):
+        return None
+    for groups in _partings(_of_alike_days(week, holds.masks)):
+        return tuple((mask, week.days[(mask & -mask).bit_length() - 1]) for mask in groups)
+    return None
+
+
 def fitted(zone: Zone, frost_c: float, holds: Holds, weight: Weight) -> tuple[SetPoint, ...]:
     """The set points of one zone."""
     wanted = Week.of(zone.wanted, frost_c)

@@ -5,6 +5,7 @@ from functools import lru_cache
 from itertools import combinations
 
 from skavit.core.ground.errors import SkavitError
+from skavit.core.kinds.heating import Heating, temperature_word
 from skavit.core.kinds.kind import Dialogue, Kind, Press
 from skavit.core.kinds.watering import Watering
 from skavit.core.plan.days import WEEKDAYS, Weekdays
@@ -74,6 +75,8 @@ def options(kind: Kind, dialogue: str, field: str) -> tuple[str, ...]:
     name = {"rise_hour": "hour", "set_hour": "hour", "rise_minute": "minute", "set_minute": "minute"}.get(name, name)
     if dialogue == "slot" and name in _IN_A_SLOT:
         return _IN_A_SLOT[name](kind)
+    if dialogue == "points" and name in _IN_A_PERIOD:
+        return _IN_A_PERIOD[name](kind)
     if dialogue == "holidays" and name == "year":
         return EVERY_YEAR, *_ALWAYS["year"]
     if name in _OF_THE_KIND:
@@ -181,8 +184,8 @@ def applies(kind: Kind, field: str, values: Values) -> bool:
         return values["rule"] == "own"
     if "day_rule" in values and (field in WEEKDAYS or field == "every"):
         return values["day_rule"] == ("EVERY" if field == "every" else "WEEK")
-    if field == "pulse":
-        return values.get("action") == PULSE_WORD
+    if field == "pulse" or ("period" in values and field in ("minute", "degrees")):
+        return values.get("action") == PULSE_WORD if field == "pulse" else values.get("hour") != NO_HOUR
     half, _, name = field.rpartition("_")
     event = values.get(f"{half}_event" if half in ("on", "off") else "event")
     if event is None or half not in ("", "on", "off"):
@@ -276,6 +279,16 @@ def _percentages(kind: Kind) -> tuple[str, ...]:
     return _stepped(_watering(kind).limits.adjust_step_pct or 10, _watering(kind).limits.adjust_max_pct or USUAL_PCT)
 
 
+def _period_hours(kind: Kind) -> tuple[str, ...]:
+    """Hours of a period; where dashes mean unused, they come after the last."""
+    return (*_hours(kind), NO_HOUR) if _heating(kind).unused == "dashes" else _hours(kind)
+
+
+def _heating(kind: Kind) -> Heating:
+    return kind.heating or Heating()
+
+
+_IN_A_PERIOD: dict[str, Callable[[Kind], tuple[str, ...]]] = {"hour": _period_hours, "minute": _slot_minutes}
 _IN_A_SLOT: dict[str, Callable[[Kind], tuple[str, ...]]] = {"hour": _slot_hours, "minute": _slot_minutes}
 _OF_THE_KIND: dict[str, Callable[[Kind], tuple[str, ...]]] = {
     "hour": _hours,
@@ -301,5 +314,8 @@ _OF_THE_KIND: dict[str, Callable[[Kind], tuple[str, ...]]] = {
     "day_rule": lambda _: DAY_RULES,
     "every": lambda kind: _counted(_watering(kind).limits.interval_max_days or USUAL_INTERVAL),
     "pct": _percentages,
+    "zone": lambda kind: _counted(_heating(kind).zones),
+    "period": lambda kind: tuple(_heating(kind).period(n) for n in range(_heating(kind).periods)),
+    "degrees": lambda kind: tuple(temperature_word(c) for c in _heating(kind).degrees()),
     "utc": lambda _: tuple(utc_word(half_hours * 30) for half_hours in range(-24, 29)),
 }

@@ -8,6 +8,8 @@ from typing import Any, Literal, assert_never, get_args
 from skavit.core.ground.errors import PlanError
 from skavit.core.ground.records import Record, member, record, written
 from skavit.core.ground.strict_json import Node, parse_json
+from skavit.core.kinds.contact import Contact
+from skavit.core.kinds.heating import Heating
 from skavit.core.kinds.watering import Watering
 from skavit.core.plan.limits import LIMITS_REF, NO_LIMITS, Bank, Limits
 from skavit.core.sun.days import SunEvent
@@ -54,6 +56,7 @@ FIELDS = (
     *(f"{half}_{name}" for half in ("on", "off") for name in ENTRY_FIELDS if name != "action"),
     *("mon", "tue", "wed", "thu", "fri", "sat", "sun"),
     *("program", "start", "station", "minutes", "day_rule", "every", "pct"),
+    *("zone", "period", "degrees"),
 )
 
 
@@ -198,6 +201,19 @@ class Modes(Record):
         return next((mode.word for mode in self.cycle if mode.means == means), "")
 
 
+# What somebody does at the keys beside programming.
+HAND_ACTS = ("boost", "advance", "hold", "warmer", "holiday", "frost", "off", "auto", "exit", "summer", "party")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class HandKey(Record):
+    """What a user does at the keys, and what then happens."""
+
+    does: str = _one_of(*HAND_ACTS)
+    press: tuple[Press, ...]
+    says: str
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Kind(Record):
     """A kind of unit."""
@@ -210,6 +226,9 @@ class Kind(Record):
     sun: SunKnowledge = SunKnowledge()
     limits: Limits = member(LIMITS_REF, default=NO_LIMITS)
     watering: Watering | None = member(record(Watering), default=None)
+    heating: Heating | None = member(record(Heating), default=None)
+    contact: Contact | None = member(record(Contact), default=None)  # what its outputs are; None: not known
+    hand_keys: tuple[HandKey, ...] = ()
     slot: SlotShape = SlotShape()
     before: tuple[Setting, ...] = ()
     power: Power = Power()
@@ -230,6 +249,7 @@ class Kind(Record):
     runs_dialogue: Dialogue | None = None  # one station's run time each time
     days_dialogue: Dialogue | None = None
     season_dialogue: Dialogue | None = None
+    points_dialogue: Dialogue | None = None  # of a unit that holds temperatures: one period of a day group each time
     order: tuple[str, ...] = field(default=SECTIONS, metadata={"choices": SECTIONS})
     cover_switches: bool = False
     lock: tuple[Press, ...] = ()
@@ -261,6 +281,10 @@ class Kind(Record):
     def margin_min(self) -> int:
         """By how many minutes its sun times lie outside sunrise and sunset before it is corrected."""
         return self.sun.margin_min if self.sun.meaning == "margin" else 0
+
+    def by_hand(self, does: str) -> HandKey | None:
+        """What its keys do for one of the acts; None where it has none for it."""
+        return next((hand for hand in self.hand_keys if hand.does == does), None)
 
     @property
     def slots(self) -> int | None:
@@ -320,6 +344,7 @@ class Kind(Record):
             ("lock", self.lock),
             ("pin", self.pin),
             ("summer", self.summer),
+            *((f"hand_keys[{n}].press", hand.press) for n, hand in enumerate(self.hand_keys)),
         ):
             for index, press in enumerate(presses):
                 yield f"{place}[{index}]", press
@@ -330,7 +355,7 @@ class Kind(Record):
 
 DIALOGUES = (
     *("channels", "clock", "date", "rule", "place", "correction", "operating", "slot", "holidays"),
-    *("starts", "runs", "days", "season"),
+    *("starts", "runs", "days", "season", "points"),
 )
 
 

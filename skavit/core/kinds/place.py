@@ -10,6 +10,7 @@ from skavit.core.kinds.fields import degrees_word, utc_word
 from skavit.core.kinds.kind import Kind, Region
 from skavit.core.plan.document import Plan, Site
 from skavit.core.plan.edits import set_sun
+from skavit.core.plan.heat import Heat, Zone
 from skavit.core.plan.sun_settings import SunSettings
 from skavit.core.plan.water import Water
 from skavit.core.site.almanac import unit_almanac
@@ -71,11 +72,11 @@ def place_values(kind: Kind, site: Site, sun: SunSettings, year: int) -> tuple[d
 def plan_for_kind(plan: Plan, kind: Kind) -> Plan:
     """The plan for a unit of a kind: its limits, its way back to automatic, and its sun as the kind takes it.
 
-    Windows, entries, stations, programs and the clock stay as they are; corrections go where the sun table is another's.
-    Raises :class:`PlanError` where an entry cannot go with its sun, or the plan is of a unit that waters and the kind is not, or
-    the other way about.
+    Windows, entries, stations, programs, set points and the clock stay as they are; corrections go where the sun table is
+    another's. Raises :class:`PlanError` where an entry cannot go with its sun, or the plan is of a unit that waters or holds
+    temperatures and the kind is not, or the other way about.
     """
-    plan = _with_water(plan, kind)
+    plan = _with_heat(_with_water(plan, kind), kind)
     unit = replace(plan.unit, limits=kind.plan_limits)
     if kind.modes:
         unit = replace(unit, on_return_to_auto=kind.modes.returns)
@@ -114,6 +115,21 @@ def _with_water(plan: Plan, kind: Kind) -> Plan:
         manual_while_off=has.manual_while_off,
     )
     return replace(plan, channels=(), water=water)
+
+
+def _with_heat(plan: Plan, kind: Kind) -> Plan:
+    """The plan with the zones of a kind that holds temperatures, and without the outputs that nothing is wanted of."""
+    has = kind.heating
+    if has is None:
+        if plan.heat is not None:
+            raise PlanError("heat", "this unit holds temperatures", "a kind that holds temperatures")
+        return plan
+    if plan.unit.all_entries or any(channel.windows for channel in plan.channels):
+        raise PlanError("channels", "this unit switches outputs", "a kind that switches, or a new unit for the heating")
+    heat = plan.heat or Heat(frost_c=has.frost_c, zones=(Zone(name="Zone 1"),))
+    if len(heat.zones) > has.zones:
+        raise PlanError("heat.zones", f"{len(heat.zones)} zones", f"a kind with so many; this one has {has.zones}")
+    return replace(plan, channels=(), heat=replace(heat, limits=has.limits))
 
 
 def _place(sun: SunSettings) -> tuple[object, ...]:

@@ -9,7 +9,7 @@ from collections.abc import Callable
 
 from skavit.core.kinds.kind import SECTIONS, Kind
 from skavit.core.plan.document import Plan
-from skavit.core.sheet import handing_over, holidays, setting_up, water_seasons, watering
+from skavit.core.sheet import handing_over, heating, holidays, setting_up, water_seasons, watering
 from skavit.core.sheet import slots as memory
 from skavit.core.sheet.carried import by_date, by_switching
 from skavit.core.sheet.occasion import Occasion, clock_runs, digits_to_set
@@ -59,6 +59,22 @@ _OF_WATER: dict[str, Callable[[Occasion], list[Step]]] = {
     "cover": lambda occasion: [*watering.by_turns(watering.cover)(occasion), *water_seasons.seasons(occasion)],
 }
 
+# And where it holds temperatures.
+_OF_HEAT: dict[str, Callable[[Occasion], list[Step]]] = {
+    **dict.fromkeys(("correction", "operating", "place", "suncheck", "holidays"), lambda _: []),
+    "channels": heating.zones,
+    "slots": heating.set_points,
+    "readback": heating.readback,
+    "mode": heating.mode,
+    "cover": heating.by_set_points(heating.cover),
+}
+
+
+def _builders(plan: Plan) -> dict[str, Callable[[Occasion], list[Step]]]:
+    if plan.heat is not None and not plan.channels:
+        return _BUILDERS | _OF_HEAT
+    return _BUILDERS if plan.water is None else _BUILDERS | _OF_WATER
+
 
 def steps(
     plan: Plan,
@@ -79,6 +95,6 @@ def steps(
     year = year.of_set(coming[0].keying) if coming else year
     occasion = Occasion.at(year.plan if coming else plan, kind, year, leaving, instant, words, ahead)
     order = kind.order if kind else SECTIONS
-    builders = _BUILDERS if plan.water is None else _BUILDERS | _OF_WATER
+    builders = _builders(plan)
     found = [step for section in order for step in builders[section](occasion)]
     return (*holidays.unheld(occasion), *found, *rekeying(plan, coming, words, kind))

@@ -35,6 +35,7 @@ class Keypad:
     trail: list[tuple[tuple[str, ...], int]] = field(default_factory=list)
     touched: list[str] = field(default_factory=list)  # of lock, PIN and summer key
     holidays: list[Shown] = field(default_factory=list)
+    periods: dict[tuple[str, ...], Shown] = field(default_factory=dict)  # of temperatures, by zone, days and period
     was_reset: bool = False
     texts: dict[tuple[str, str], tuple[str, ...]] = field(default_factory=dict)
 
@@ -204,7 +205,10 @@ class Keypad:
         elif "channel" in values:
             self.channels[values["channel"]] = values
         else:
-            self.settings[self.open] = values
+            if self.open == "points":
+                self.periods[tuple(values.get(name, "") for name in ("zone", "days", "period"))] = values
+            # What was not asked for keeps what it had.
+            self.settings[self.open] = self.settings[self.open] | values
 
     def _unused(self, values: Shown) -> bool:
         if NO_DAYS in values.values() or NO_HOUR in values.values():

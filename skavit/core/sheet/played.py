@@ -9,11 +9,13 @@ import numpy as np
 from skavit.core.fitting import fit
 from skavit.core.ground.arrays import DAY_S
 from skavit.core.ground.errors import SkavitError
+from skavit.core.heat.fitting import refitted
 from skavit.core.kinds.fields import field_text
 from skavit.core.kinds.kind import Kind, Press
 from skavit.core.kinds.place import plan_for_kind
-from skavit.core.plan.days import DAILY
+from skavit.core.plan.days import DAILY, NAMED, Weekdays
 from skavit.core.plan.document import Channel, Plan, Site
+from skavit.core.plan.heat import Heat, SetPoint, Zone
 from skavit.core.plan.times import ClockTime, SunTime, day_number
 from skavit.core.plan.water import Program, Run, Station, Water
 from skavit.core.plan.window import Cycle, Window
@@ -65,14 +67,31 @@ _SAMPLE_WATER = Water(
     programs=(Program(name="A", starts=(ClockTime(4 * 3600),), runs=(Run(station=1, run_min=15.0),)),),
 )
 
+# A room that is warm by day; invented.
+_SAMPLE_HEAT = Heat(
+    zones=(
+        Zone(
+            name="Room",
+            wanted=(
+                SetPoint(days=Weekdays(NAMED["weekdays"]), at=ClockTime(7 * 3600), c=20.0),
+                SetPoint(days=Weekdays(NAMED["weekends"]), at=ClockTime(8 * 3600), c=20.0),
+                SetPoint(at=ClockTime(22 * 3600), c=15.0),
+            ),
+        ),
+    )
+)
+
 
 def sample_plan(kind: Kind) -> Plan:
     """A plan that a kind holds: each output from sunset, or 18:00, till 22:30; in pulses where that is all it can.
 
-    Where it waters, one program of one station.
+    Where it waters, one program of one station; where it holds temperatures, a zone that is warm by day.
     """
     if kind.watering is not None:
         return plan_for_kind(Plan(site=SAMPLE_SITE, channels=(), water=_SAMPLE_WATER), kind)
+    if kind.heating is not None:
+        plan = plan_for_kind(Plan(site=SAMPLE_SITE, channels=(), heat=_SAMPLE_HEAT), kind)
+        return replace(plan, heat=refitted(plan))
     events = kind.sun_events
     start = SunTime(event=events[-1], offset_min=0) if events else ClockTime(18 * 3600)
     plain = Window(start=start, to=ClockTime(22 * 3600 + 1800), days=DAILY)

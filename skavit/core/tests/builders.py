@@ -20,8 +20,8 @@ WEEK = ["mon", "tue", "wed", "thu", "fri", "sat", "sun"]
 
 
 def switching_kinds():
-    """The shipped kinds that switch outputs: those that water hold no entries."""
-    return [kind for kind in shipped_kinds() if kind.watering is None]
+    """The shipped kinds that switch outputs: those that water or hold temperatures have no entries."""
+    return [kind for kind in shipped_kinds() if kind.watering is None and kind.heating is None]
 
 
 def window(start, to, days="daily", **more):

@@ -37,6 +37,12 @@ class KindsTest(unittest.TestCase):
         entries, wrong = refused(kind, rows, rows if on_two else ())
         self.assertEqual(wrong, [], [entry.to_json() for entry in entries])
 
+    def test_pairs_of_two_channels_stand_apart_where_a_slot_names_one(self):
+        kind = next(kind for kind in shipped_kinds() if kind.name == "Multi-station controller")
+        rows = [window("00:00", "00:00"), window("00:00", "00:01")]
+        entries, wrong = refused(kind, rows, rows)
+        self.assertEqual((wrong, {len(entry.channels) for entry in entries}), ([], {1}))
+
     def test_a_correction_leaves_room_for_the_margin_that_it_takes_off(self):
         kind = next(kind for kind in shipped_kinds() if kind.name == "Wall switch, astronomic")
         _, wrong = refused(kind, [window("16:36", "sunset-104", ["fri"], ends="next-day")])

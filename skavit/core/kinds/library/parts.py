@@ -31,12 +31,20 @@ def keyed(enter: Press, accept: str, sign: str, leave: str = "", **fields: str) 
     return Dialogue(enter=(enter,), fields=keys, accept=accept, sign=sign, leave=leave)
 
 
-def in_a_row(place: int, *fields: str, first: str = "set", turn: str = "plus", leave: str = "mode") -> Dialogue:
+def in_a_row(
+    place: int,
+    *fields: str,
+    first: str = "set",
+    turn: str = "plus",
+    leave: str = "mode",
+    accept: str = "set",
+    step: str = "next",
+) -> Dialogue:
     """Things in a row: a key held to go in, next to the place, set; a key turns, set accepts value by value."""
     return Dialogue(
-        enter=(press(first, hold_s=2), press("next", times=place), press("set")),
+        enter=(press(first, hold_s=2), press(step, times=place), press(accept)),
         fields=turned(turn, *fields),
-        accept="set",
+        accept=accept,
         each=True,
         leave=leave,
         sign="the next value blinks",
