@@ -30,6 +30,8 @@ MOST_STARTS = 200  # of all programs together
 MOST_RUNS = 1_000
 MOST_TURNS = 600  # of stations on a day on which every program waters
 MOST_DATES = 100  # days off, rain delays, windows of allowed water
+MOST_ZONES = 24
+MOST_POINTS = 120  # of a zone, wanted or keyed
 # What may be written down of a unit as found.
 MOST_LINES = 400
 LINES_BYTES = 40_000
@@ -68,6 +70,7 @@ def check_plan(plan: Plan) -> None:
         ("overrides", len(plan.overrides), MOST_OVERRIDES, "overrides"),
         ("repeat", pulses_a_year(plan), MOST_PULSES, "pulses a year"),
         *_of_water(plan),
+        *_of_heat(plan),
     ):
         if held > most:
             raise PlanError(path, f"{held:,} are too many", f"at most {most:,} {what}")
@@ -94,12 +97,27 @@ def _of_water(plan: Plan) -> list[tuple[str, int, int, str]]:
     ]
 
 
+def _of_heat(plan: Plan) -> list[tuple[str, int, int, str]]:
+    """The same of its heating side."""
+    heat = plan.heat
+    if heat is None:
+        return []
+    longest = max(max(len(zone.wanted), len(zone.keyed)) for zone in heat.zones)
+    return [
+        ("heat.zones", len(heat.zones), MOST_ZONES, "zones"),
+        ("heat.zones", longest, MOST_POINTS, "set points of a zone"),
+        ("heat.overrides", len(heat.overrides), MOST_OVERRIDES, "things done by hand"),
+    ]
+
+
 def check_lists(raw: Any) -> None:
     """The same of a plan's document that has not been read yet, by the length of its longest lists."""
-    unit, water = (raw.get(name) if isinstance(raw, dict) else None for name in ("unit", "water"))
+    unit, water, heat = (raw.get(name) if isinstance(raw, dict) else None for name in ("unit", "water", "heat"))
     for path, listed, most in (
         ("water.stations", water.get("stations") if isinstance(water, dict) else None, MOST_STATIONS),
         ("water.programs", water.get("programs") if isinstance(water, dict) else None, MOST_PROGRAMS),
+        ("heat.zones", heat.get("zones") if isinstance(heat, dict) else None, MOST_ZONES),
+        ("heat.overrides", heat.get("overrides") if isinstance(heat, dict) else None, MOST_OVERRIDES),
         ("channels", raw.get("channels") if isinstance(raw, dict) else None, MOST_CHANNELS),
         ("overrides", raw.get("overrides") if isinstance(raw, dict) else None, MOST_OVERRIDES),
         ("unit.entries", unit.get("entries") if isinstance(unit, dict) else None, MOST_ENTRIES),

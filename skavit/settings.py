@@ -32,6 +32,7 @@ INSTALLED_APPS = [
     "skavit.kinds",
     "skavit.units",
     "skavit.watering",
+    "skavit.heating",
     "skavit.archive",
 ]
 

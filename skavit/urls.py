@@ -35,6 +35,7 @@ urlpatterns = [
     path("", include("skavit.kinds.urls")),
     path("", include("skavit.units.urls")),
     path("", include("skavit.watering.urls")),
+    path("", include("skavit.heating.urls")),
 ]
 
 handler500 = "skavit.crews.entry.server_error"

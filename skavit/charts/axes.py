@@ -1,9 +1,12 @@
 """The axes of the year sheet: hours from noon to noon, months, clock changes and keyings."""
 
+from typing import Protocol
+
 from skavit.charts.svg import element, text
 from skavit.charts.year import HOURS, Frame, Year
 from skavit.core.ground.arrays import DAY_S
 from skavit.core.plan.times import day_number, day_of
+from skavit.core.site.clock import WallClock
 from skavit.core.site.clock_check import clock_changes as changes_of
 from skavit.core.text.wording import MONTHS, Words, date_text
 
@@ -36,7 +39,26 @@ def month_ticks(first: int, left: float, per_day: float, top: float, every: int 
     return "".join(parts)
 
 
-def clock_changes(year: Year) -> list[tuple[int, str]]:
+class Dated(Protocol):
+    """A year of columns, with the clock of its site."""
+
+    @property
+    def first(self) -> int:
+        """1 January as a day number."""
+        ...
+
+    @property
+    def count(self) -> int:
+        """365 or 366."""
+        ...
+
+    @property
+    def clock(self) -> WallClock:
+        """The site's clock."""
+        ...
+
+
+def clock_changes(year: Dated) -> list[tuple[int, str]]:
     """(column, words) of the legal clock changes of the year."""
     found = []
     for change in changes_of(year.clock, int(year.clock.starts[0]), int(year.clock.starts[-1])):
@@ -46,15 +68,15 @@ def clock_changes(year: Year) -> list[tuple[int, str]]:
     return found
 
 
-def axes(year: Year, frame: Frame, words: Words) -> str:
-    """Hours at the side, months below, clock changes above the upright sheet."""
+def axes(year: Dated, frame: Frame, words: Words, *, begins: int = 0) -> str:
+    """Hours at the side, months below, clock changes above the upright sheet, whose days begin so many hours after noon."""
     long = HOURS * frame.per_hour
     parts = []
     for hour in HOUR_MARKS:
         y = frame.top + hour * frame.per_hour
-        parts.append(text(hour_text(hour, words), frame.left - 10, y + 4.5, "axis", "end"))
+        parts.append(text(hour_text(hour + begins, words), frame.left - 10, y + 4.5, "axis", "end"))
         parts.append(element("line", x1=frame.left - 6, x2=frame.left, y1=y, y2=y, class_="tick"))
-    for hour in (12, 15):
+    for hour in (12,) if begins else (12, 15):
         y = frame.top + hour * frame.per_hour
         right = frame.left + year.count * frame.per_day
         parts.append(element("line", x1=frame.left, x2=right, y1=y, y2=y, class_="midnight"))
@@ -94,14 +116,14 @@ def by_hand(year: Year, frame: Frame) -> str:
     return "".join(parts)
 
 
-def turned_axes(year: Year, frame: Frame, words: Words) -> str:
-    """Hours above and months at the side of the turned sheet."""
+def turned_axes(year: Dated, frame: Frame, words: Words, *, begins: int = 0) -> str:
+    """Hours above and months at the side of the turned sheet, whose days begin so many hours after noon."""
     parts = []
     for hour in (0, 6, 12, 18, 24) if words.twelve_hour else (0, 6, 9, 12, 15, 18, 24):
         x = frame.left + hour * frame.per_hour
-        label = hour_text(hour, words)
+        label = hour_text(hour + begins, words)
         anchor = "start" if hour == 0 else "end" if hour == HOURS else "middle"
-        shown = label if hour in (0, HOURS) or words.twelve_hour else label[:2]
+        shown = label[:2] if label[:2].isdigit() and hour not in (0, HOURS) and not words.twelve_hour else label
         parts.append(text(shown, x, frame.top - 8, "axis", anchor))
         parts.append(element("line", x1=x, x2=x, y1=frame.top - 5, y2=frame.top, class_="tick"))
     x = frame.left + 12 * frame.per_hour

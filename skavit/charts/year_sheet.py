@@ -8,7 +8,7 @@ from threading import Lock
 import numpy as np
 from cachetools import LRUCache
 
-from skavit.charts.axes import axes, by_hand, keyed_anew, turned_axes
+from skavit.charts.axes import Dated, axes, by_hand, keyed_anew, turned_axes
 from skavit.charts.nights import Shape, edge
 from skavit.charts.svg import element, num, text
 from skavit.charts.year import HOURS, Frame, Year
@@ -193,7 +193,7 @@ def mark(number: int, severity: str, x: float, y: float) -> str:
     return sign + text(str(number), x, y + 4, f"mark-number mark-number-{severity}", "middle")
 
 
-def _marks(year: Year, frame: Frame, found: Iterable[Mark]) -> str:
+def marks_on(year: Dated, frame: Frame, found: Iterable[Mark]) -> str:
     """Each finding's mark at the start of its stretches, and its dates as a bar that its choosing lights."""
     parts = []
     taken: list[float] = []
@@ -231,7 +231,8 @@ def _marks(year: Year, frame: Frame, found: Iterable[Mark]) -> str:
     return "".join(parts)
 
 
-def _cursor(year: Year, frame: Frame, column: int, class_: str) -> str:
+def line_at(frame: Frame, column: int, class_: str) -> str:
+    """A line across the sheet at a column."""
     middle = (column + 0.5) * frame.per_day
     long = HOURS * frame.per_hour
     if frame.turned:
@@ -249,32 +250,44 @@ def year_sheet(
     Upright it is 968 by 330: a gutter of 55 and 2.5 px a day. Turned, for the phone, 358 wide with a pixel a day.
     """
     ident = "year-turned" if turned else "year-upright"
-    if turned:
-        frame = Frame(left=46.0, top=24.0, per_day=1.0, per_hour=286 / HOURS, turned=True)
-        size = (358, 24 + year.count + 8)
-    else:
-        frame = Frame(left=55.0, top=22.0, per_day=912 / year.count, per_hour=270 / HOURS)
-        size = (972, 22 + 270 + 38)
+    frame, size = frame_of(year.count, turned=turned)
     inner = [hatch(ident), layers(year, frame, ident)]
     inner.append(turned_axes(year, frame, words) if turned else axes(year, frame, words))
     if today is not None:
-        inner.append(_cursor(year, frame, today, "today-line"))
+        inner.append(line_at(frame, today, "today-line"))
     inner.append(keyed_anew(year, frame))
     inner.append(by_hand(year, frame))
-    inner.append(_marks(year, frame, marks))
-    inner.append(element("g", _cursor(year, frame, 0, "cursor-halo") + _cursor(year, frame, 0, "cursor-line"),
-                         class_="cursor", transform=_cursor_shift(frame, cursor)))  # fmt: skip
+    inner.append(marks_on(year, frame, marks))
+    inner.append(cursor_on(frame, cursor))
+    return sheet_element(inner, frame, size, "The year sheet: each night of the year from noon to noon")
+
+
+def frame_of(count: int, *, turned: bool) -> tuple[Frame, tuple[float, float]]:
+    """The frame of a sheet of so many days, and its size."""
+    if turned:
+        return Frame(left=46.0, top=24.0, per_day=1.0, per_hour=286 / HOURS, turned=True), (358, 24 + count + 8)
+    return Frame(left=55.0, top=22.0, per_day=912 / count, per_hour=270 / HOURS), (972, 22 + 270 + 38)
+
+
+def sheet_element(inner: Iterable[str], frame: Frame, size: tuple[float, float], label: str, class_: str = "") -> str:
+    """The sheet as an SVG element that the cursor's keys know."""
     return element(
         "svg",
         "".join(inner),
-        class_=f"year-sheet {'year-turned' if turned else 'year-upright'}",
-        viewBox=f"0 0 {size[0]} {size[1]}",
+        class_=f"year-sheet {'year-turned' if frame.turned else 'year-upright'}{class_}",
+        viewBox=f"0 0 {num(size[0])} {num(size[1])}",
         role="group",
-        aria_label="The year sheet: each night of the year from noon to noon",
+        aria_label=label,
         data_per_day=f"{frame.per_day:.5f}",
-        data_start=frame.top if turned else frame.left,
-        data_turned="1" if turned else "0",
+        data_start=frame.top if frame.turned else frame.left,
+        data_turned="1" if frame.turned else "0",
     )
+
+
+def cursor_on(frame: Frame, column: int) -> str:
+    """The cursor at a column."""
+    lines = line_at(frame, 0, "cursor-halo") + line_at(frame, 0, "cursor-line")
+    return element("g", lines, class_="cursor", transform=_cursor_shift(frame, column))
 
 
 def _cursor_shift(frame: Frame, column: int) -> str:

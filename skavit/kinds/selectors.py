@@ -8,8 +8,11 @@ from django.shortcuts import get_object_or_404
 
 from skavit.core.kinds import Kind as CoreKind
 from skavit.core.kinds import shipped_kinds
+from skavit.core.kinds.heating import Heating
 from skavit.core.kinds.watering import Watering
-from skavit.core.text.wording import RULE_TEXT, capital, count, duration_text
+from skavit.core.plan.days import Weekdays
+from skavit.core.plan.sorts import Sort
+from skavit.core.text.wording import RULE_TEXT, capital, count, days_text, duration_text
 from skavit.crews.models import Crew
 from skavit.kinds.models import Kind
 
@@ -49,6 +52,13 @@ SECTION_TEXT = {
 }
 
 
+HEADINGS = {
+    Sort.SWITCHES: "Units that switch",
+    Sort.WATERS: "Units that water",
+    Sort.HEATS: "Units that hold temperatures",
+}
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Listed:
     """A kind in a list: ``own`` is its number among the crew's, None for one that ships."""
@@ -57,9 +67,14 @@ class Listed:
     own: int | None = None
 
     @property
-    def waters(self) -> bool:
-        """Whether it is of a unit that waters."""
-        return self.kind.watering is not None
+    def sort(self) -> Sort:
+        """What a unit of it does."""
+        return self.kind.sort
+
+    @property
+    def heading(self) -> str:
+        """What the units of its sort are called, above them in a list."""
+        return HEADINGS[self.sort]
 
     @property
     def reference(self) -> str:
@@ -68,8 +83,8 @@ class Listed:
 
 
 def shipped() -> list[Listed]:
-    """The kinds that ship."""
-    return [Listed(kind=kind) for kind in shipped_kinds()]
+    """The kinds that ship, each sort together."""
+    return sorted((Listed(kind=kind) for kind in shipped_kinds()), key=lambda found: list(Sort).index(found.sort))
 
 
 def own_kinds(crew: Crew) -> list[Listed]:
@@ -95,6 +110,8 @@ def kind_page(kind: CoreKind) -> dict[str, Any]:
     clock, sun, limits = kind.clock, kind.sun, kind.limits
     if kind.watering is not None:
         return _watering_page(kind, kind.watering)
+    if kind.heating is not None:
+        return _heating_page(kind, kind.heating)
     held = [] if kind.slots is None else [count(kind.slots, "slot")]
     held += [
         {"single": "one entry a slot", "pair": "an ON and an OFF a slot", "run": "a start and a run a slot"}[
@@ -120,6 +137,13 @@ def kind_page(kind: CoreKind) -> dict[str, Any]:
     return {"kind": kind, "facts": facts, "order": [capital(text) for text in order]}
 
 
+HAND_TEXT = {
+    "boost": "boost", "advance": "advance", "hold": "hold", "warmer": "another temperature", "holiday": "holiday",
+    "frost": "frost protection", "off": "off", "auto": "automatic", "exit": "exit button", "summer": "summer",
+    "party": "party",
+}  # fmt: skip
+
+
 def _common(kind: CoreKind) -> list[tuple[str, str]]:
     """What is told of every kind: power, modes, cover and screen."""
     facts: list[tuple[str, str]] = []
@@ -134,6 +158,7 @@ def _common(kind: CoreKind) -> list[tuple[str, str]]:
             else "keeps its output until the next entry"
         )
         facts.append(("Back in automatic it", back))
+    facts += [(capital(HAND_TEXT[hand.does]), hand.says) for hand in kind.hand_keys]
     facts += [("Shutting its cover", "can switch the output")] if kind.cover_switches else []
     facts += [("Screen", f"dark after {duration_text(kind.dark_after_s)}")] if kind.dark_after_s else []
     return facts
@@ -190,6 +215,34 @@ def _watering_page(kind: CoreKind, has: Watering) -> dict[str, Any]:
         SECTION_TEXT["holidays"]: "days off",
     }
     order = [of_water.get(text, text) for text in order]
+    return {"kind": kind, "facts": facts, "order": [capital(text) for text in order]}
+
+
+UNUSED_TEXT = {"dashes": "by dashes", "equal-times": "by the time of the one before", "skipped": "left out"}
+HOLIDAY_TEXT = {
+    "until": "until a date and time",
+    "today": "by days, today counted",
+    "tomorrow": "by days, today not counted",
+}
+
+
+def _heating_page(kind: CoreKind, has: Heating) -> dict[str, Any]:
+    """What a kind that holds temperatures can do, in words."""
+    shown = has.degrees()
+    facts = [
+        ("Zones", str(has.zones)),
+        ("Periods", f"{has.periods} a day" + (f": {', '.join(has.period_words)}" if has.period_words else "")),
+        ("Days", ", ".join(days_text(Weekdays(mask)) for mask in sorted(kind.limits.masks(), reverse=True)[:10])),
+        ("A period not used", UNUSED_TEXT[has.unused]),
+        ("Degrees", f"{shown[0]:g} to {shown[-1]:g}, in steps of {has.limits.c_step or 0.5:g}"),
+        ("Frost protection", f"{has.frost_c:g} °C" + (", also while off" if has.off_protects else ", not while off")),
+        ("Holiday", HOLIDAY_TEXT[has.holiday] + ("; any key ends it" if has.any_key_ends else "")),
+        ("Clock", f"{kind.clock.hours} hours, {'with date' if kind.clock.has_date else 'weekday only'}"),
+        ("Daylight saving", capital(", ".join(RULE_TEXT[rule] for rule in kind.clock.rules)) + "."),
+        *_common(kind),
+    ]
+    of_heat = {SECTION_TEXT["channels"]: "zones", SECTION_TEXT["slots"]: "set points"}
+    order = [of_heat.get(SECTION_TEXT[section], SECTION_TEXT[section]) for section in kind.order]
     return {"kind": kind, "facts": facts, "order": [capital(text) for text in order]}
 
 

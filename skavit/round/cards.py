@@ -8,6 +8,7 @@ from django.db.models import QuerySet, prefetch_related_objects
 from skavit.background.models import Job
 from skavit.core.findings import Severity, read_kept
 from skavit.core.ground.arrays import DAY_S
+from skavit.core.heat.moment import ZoneNow
 from skavit.core.text.wording import Words, weekday_date
 from skavit.core.water.moment import Moment
 from skavit.crews.models import Crew
@@ -18,7 +19,7 @@ from skavit.round.teaching import TeachingStep, first_steps
 from skavit.sites.models import Site
 from skavit.sites.selectors import sites_at_work
 from skavit.units.models import Unit
-from skavit.units.results import CALCULATION, is_fresh, kept_words, leaving_now, moment_now
+from skavit.units.results import CALCULATION, is_fresh, kept_words, leaving_now, moment_now, zones_at
 from skavit.units.selectors import units_at_work
 
 # The state of this very minute is worked out for so many units at most; lists never compute more.
@@ -163,6 +164,8 @@ def _live(card: Card, words: Words, now: int) -> Live:
     here = moment_now(card.unit, now)
     if here is not None:
         return _watering(card, here, words)
+    if zones := zones_at(card.unit, now):
+        return _heating(card, zones, words)
     leaving = leaving_now(card.unit, now)
     wrong = next((c for c in leaving if c.actual != c.wanted), None)
     if wrong is not None:
@@ -174,6 +177,17 @@ def _live(card: Card, words: Words, now: int) -> Live:
     digits = site_digits(card.unit.site.place, at)
     day = weekday_date(digits // DAY_S)
     return Live(when=words.minute(digits % DAY_S), what=f"{'on' if on else 'off'}, {day}")
+
+
+def _heating(card: Card, zones: tuple[ZoneNow, ...], words: Words) -> Live:
+    """What a unit that holds temperatures does next."""
+    coming = min((zone for zone in zones if zone.until is not None), key=lambda zone: zone.until or 0, default=None)
+    if coming is None:
+        held = zones[0]
+        return Live(when="–", what="off" if held.c is None else f"{words.warmth(held.c)} held")
+    digits = site_digits(card.unit.site.place, coming.until or 0)
+    then = "off" if coming.then_c is None else words.warmth(coming.then_c)
+    return Live(when=words.minute(digits % DAY_S), what=f"{then}, {weekday_date(digits // DAY_S)}")
 
 
 def _watering(card: Card, here: Moment, words: Words) -> Live:

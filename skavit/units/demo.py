@@ -13,7 +13,7 @@ from skavit.crews.models import Crew, Membership, Role, User
 from skavit.crews.names import looks_of
 from skavit.now import read_now
 from skavit.sites.services import save_site
-from skavit.units import demo_water
+from skavit.units import demo_heat, demo_water
 from skavit.units.services import revisions
 from skavit.units.services.units import choose_kind, create_unit
 
@@ -45,6 +45,7 @@ class DemoUnit:
     channels: dict[str, list[Row]] = field(default_factory=dict)
     entries: list[Row] = field(default_factory=list)
     water: Row = field(default_factory=dict)
+    heat: Row = field(default_factory=dict)
     clock: Row = field(default_factory=dict)
     limits: Row = field(default_factory=dict)
     on_return: str = "computes"
@@ -250,6 +251,16 @@ UNITS = (
         kind="light-powered-valve-controller-one-station",
         water=demo_water.VERGE,
     ),
+    # Its weekends are not keyed.
+    DemoUnit(
+        site="Lantern library",
+        latitude=-39.64,
+        longitude=176.84,
+        unit="Reading room",
+        whereabouts="inner wall beside the door",
+        kind="room-thermostat-four-periods",
+        heat=demo_heat.READING_ROOM,
+    ),
 )
 
 
@@ -272,7 +283,8 @@ def plan_of(demo: DemoUnit) -> Plan:
             "entries": demo.entries,
         },
         "channels": [{"name": name, "windows": windows} for name, windows in demo.channels.items()],
-    } | ({"water": demo.water} if demo.water else {})
+    }
+    document |= {name: rows for name, rows in (("water", demo.water), ("heat", demo.heat)) if rows}
     return read_plan(Node(document))
 
 
@@ -306,7 +318,7 @@ def load(password: str) -> bool:
             kind = next((kind for kind in shipped_kinds() if kind.slug == demo.kind), None)
             unit = create_unit(
                 member, site, name=demo.unit, whereabouts=demo.whereabouts, channels=list(demo.channels), now=now,
-                kind=kind if demo.water else None,
+                kind=kind if demo.water or demo.heat else None,
             )  # fmt: skip
             plan = plan_of(demo)
             revisions.edit(unit, member, unit.head_revision.number, partial(_taken, plan), "demo plan", now=now)

@@ -13,6 +13,7 @@ import numpy as np
 from cachetools import LRUCache
 
 from skavit.bounds import Busy
+from skavit.charts.warmth_sheet import WarmthYear, warmth_thumbnail
 from skavit.charts.water_year import StationYear, water_thumbnail
 from skavit.charts.year import TRAIN_GAP_S, Year
 from skavit.charts.year_sheet import thumbnail
@@ -21,6 +22,8 @@ from skavit.core.findings.case import Budgets
 from skavit.core.findings.tolerance import audit_within
 from skavit.core.ground.arrays import DAY_S
 from skavit.core.ground.spans import Spans, closed
+from skavit.core.heat.moment import ZoneNow, zones_now
+from skavit.core.heat.targets import Warmed, targets
 from skavit.core.memory.naming import slot_names
 from skavit.core.plan.document import Plan
 from skavit.core.plan.keyings import stretches
@@ -36,7 +39,7 @@ from skavit.now import site_digits, year_at
 from skavit.units.models import Unit, YearResult
 
 # Raise with every change to a computed result, together with a "calculation" line in the CHANGELOG.
-CORE_RELEASE = "8"
+CORE_RELEASE = "9"
 # A channel that switches on more often than this pulses.
 PULSES_A_DAY = 8
 # What a process keeps of years that were looked at.
@@ -73,6 +76,32 @@ class UnitYear:
         """The same to noon of 1 January, for what its nights show."""
         return water_year(self.picture)
 
+    @cached_property
+    def heat(self) -> Warmed | None:
+        """The zones of the year; None where the unit holds no temperatures."""
+        return targets(self.replay)
+
+    @cached_property
+    def heat_picture(self) -> Warmed | None:
+        """The same to the end of 1 January."""
+        return targets(self.picture)
+
+    def warmth_year(self, zone: int) -> WarmthYear | None:
+        """A zone (from 0) for its picture; None where the unit holds no temperatures."""
+        if zone not in self._warmth:
+            self._warmth[zone] = _warmth(self.heat, self.replay, zone) if self.heat else None
+        return self._warmth[zone]
+
+    @cached_property
+    def _warmth(self) -> dict[int, WarmthYear | None]:
+        """What was drawn before."""
+        return {}
+
+    def zones(self, now: int) -> tuple[ZoneNow, ...]:
+        """What zones are held at at this moment and next; none where the unit holds no temperatures."""
+        found = targets(self.ahead(now))
+        return () if found is None else zones_now(found, now)
+
     def station_year(self, station: int) -> StationYear | None:
         """A station (from 0) for its picture: its litres where its need is not known; None where there is no station."""
         if station not in self._stations:
@@ -107,7 +136,7 @@ class UnitYear:
 
     def ahead(self, now: int) -> Replay:
         """A run in which the next switchings after this moment stand: the year's, or one from today on, kept for the day."""
-        if shows_next(self.picture, now) and self._shows_start(now):
+        if shows_next(self.picture, now) and self._shows_start(now) and self._shows_change(now):
             return self.picture
         today = site_digits(self.replay.plan.site, now) // DAY_S
         if today not in self._ahead:
@@ -119,6 +148,11 @@ class UnitYear:
         """Whether the next start stands in the year's picture, where the unit waters at all."""
         found = self.water_picture
         return found is None or not found.stack.water.programs or bool(moment(found.stack, now, 1).following)
+
+    def _shows_change(self, now: int) -> bool:
+        """Whether every zone that has set points still changes in the year's picture."""
+        found = self.heat_picture
+        return found is None or all(not each.keyed_at.size or each.actual.at[-1] > now for each in found.zones)
 
     def moment(self, now: int) -> Moment | None:
         """What a watering unit does at this moment and next; None where the unit does not water."""
@@ -188,6 +222,7 @@ _KEPT: LRUCache[tuple[str, int], UnitYear] = LRUCache(KEPT_BYTES, getsizeof=_byt
 _LOOKING, _WORKING = Lock(), RLock()
 # A plan of more windows and entries than this is shown by one request at a time in each process, and so many wait.
 LARGE = 60
+POINTS_AN_ENTRY = 4  # so many set points take as long as an entry: they are drawn by day groups
 MOST_WAITING = 6
 _WAITING = BoundedSemaphore(MOST_WAITING + 1)
 
@@ -197,6 +232,7 @@ def in_turn(plan: Plan) -> Iterator[None]:
     """What takes long for a large plan is done in turn, so that lighter pages go on. Raises :class:`Busy`."""
     size = len(plan.unit.all_entries) + sum(len(channel.windows) for channel in plan.channels)
     size += plan.water.turns_a_day if plan.water else 0
+    size += sum(len(zone.wanted) + len(zone.keyed) for zone in plan.heat.zones) // POINTS_AN_ENTRY if plan.heat else 0
     if size <= LARGE:
         yield
         return
@@ -282,12 +318,37 @@ def year_result(unit: Unit, year: int) -> YearResult:
 
 def _thumbnail(found: UnitYear, ident: str) -> str:
     """The channel or the station that stands for the unit; empty where nothing can be drawn of it."""
+    if found.heat is not None:
+        farthest = max(range(len(found.heat.zones)), key=lambda n: _apart(found, n))
+        warmth = found.warmth_year(farthest)
+        return warmth_thumbnail(warmth, ident) if warmth else ""
     if found.water is None:
         return thumbnail(found.year_of(_worst_channel(found)), ident)
     stations = range(len(found.replay.plan.water.stations)) if found.replay.plan.water else range(0)
     driest = max(stations, key=found.water.dry_days, default=None)
     year = None if driest is None else found.station_year(driest)
     return water_thumbnail(year, ident) if year else ""
+
+
+def _apart(found: UnitYear, zone: int) -> float:
+    """Kelvin hours by which a zone is not as wanted."""
+    assert found.heat is not None
+    here = found.heat.zones[zone]
+    return here.too_warm_kh + here.too_cold_kh
+
+
+def _warmth(heat: Warmed, run: Replay, zone: int) -> WarmthYear:
+    here = heat.zones[zone]
+    shown = np.concatenate([each.c for z in heat.zones for each in (z.wanted, z.actual)])
+    return WarmthYear(
+        clock=run.site_clock,
+        first=run.first,
+        count=run.last - run.first + 1,
+        wanted=here.wanted,
+        actual=here.actual,
+        low_c=heat.heat.frost_c,
+        high_c=float(np.nanmax(np.append(shown, heat.heat.frost_c + 1))),
+    )
 
 
 def _kept(finding: Finding, plan: Plan) -> dict[str, Any]:
@@ -325,6 +386,16 @@ def moment_now(unit: Unit, now: int) -> Moment | None:
     today = day_of(site_digits(plan.site, now) // DAY_S)
     water = water_year(replay(plan, today, today + timedelta(days=SOON_DAYS)))
     return None if water is None else moment(water.stack, now)
+
+
+def zones_at(unit: Unit, now: int) -> tuple[ZoneNow, ...]:
+    """What a unit's zones are held at at this moment and within a fortnight, for a list; none where it holds none."""
+    plan = unit.plan
+    if plan.heat is None:
+        return ()
+    today = day_of(site_digits(plan.site, now) // DAY_S)
+    found = targets(replay(plan, today, today + timedelta(days=SOON_DAYS)))
+    return () if found is None else zones_now(found, now)
 
 
 def keep_result(unit: Unit, now: int) -> YearResult:

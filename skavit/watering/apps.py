@@ -10,8 +10,11 @@ class WateringConfig(AppConfig):
 
     def ready(self) -> None:
         """Put down the page of units that water."""
-        from skavit.units.pages.plan.acting import WATERING, UnitShows
+        from skavit.core.plan.sorts import Sort
+        from skavit.units.pages.plan.acting import SHOWN_BY, UnitShows
         from skavit.watering import services  # noqa: F401  its kind of work is put down where it is read
         from skavit.watering.pages.page import watering_page
 
-        WATERING[:] = [UnitShows(page=watering_page, whole="watering/unit.html", work="watering/_unit_work.html")]
+        SHOWN_BY[Sort.WATERS] = UnitShows(
+            page=watering_page, whole="watering/unit.html", work="watering/_unit_work.html"
+        )

@@ -12,6 +12,7 @@ from skavit.core.kinds.contact import Contact
 from skavit.core.kinds.heating import Heating
 from skavit.core.kinds.watering import Watering
 from skavit.core.plan.limits import LIMITS_REF, NO_LIMITS, Bank, Limits
+from skavit.core.plan.sorts import Sort
 from skavit.core.sun.days import SunEvent
 
 FORMAT = "skavit-kind/1"
@@ -256,6 +257,13 @@ class Kind(Record):
     pin: tuple[Press, ...] = ()  # by which a PIN is set
     summer: tuple[Press, ...] = ()  # by which summer time is put on and off by hand
     dark_after_s: int = 0
+
+    @property
+    def sort(self) -> Sort:
+        """What a unit of it does."""
+        if self.watering is not None:
+            return Sort.WATERS
+        return Sort.SWITCHES if self.heating is None else Sort.HEATS
 
     @property
     def slug(self) -> str:

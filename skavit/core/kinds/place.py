@@ -93,6 +93,11 @@ def empty_water(site: Site) -> Water:
     return Water(stations=(), programs=(), climate=usual_climate(site.latitude))
 
 
+def empty_heat() -> Heat:
+    """The heating side of a new unit of no known kind: one zone, and nothing wanted of it."""
+    return Heat(zones=(Zone(name="Zone 1"),))
+
+
 def _with_water(plan: Plan, kind: Kind) -> Plan:
     """The plan with the water of a kind that waters, and without the outputs that nothing is wanted of."""
     has = kind.watering

@@ -22,6 +22,7 @@ from skavit.core.plan.identity import IDENTITY, NAME
 from skavit.core.plan.keyings import Keying
 from skavit.core.plan.limits import LIMITS_REF, NO_LIMITS, Limits
 from skavit.core.plan.overrides import Override, judge_override
+from skavit.core.plan.sorts import Sort
 from skavit.core.plan.sun_settings import DEGREES_EAST, DEGREES_NORTH, NO_ADJUST, Adjust, SunSettings
 from skavit.core.plan.times import sun_time_of
 from skavit.core.plan.water import Water
@@ -134,6 +135,13 @@ class Plan(Record):
     overrides: tuple[Override, ...] = member(listed(record(Override), "overrides"), default=())
     water: Water | None = member(record(Water).named("water"), default=None)
     heat: Heat | None = member(record(Heat).named("heat"), default=None)
+
+    @property
+    def sort(self) -> Sort:
+        """What the unit does."""
+        if self.water is not None:
+            return Sort.WATERS
+        return Sort.SWITCHES if self.heat is None else Sort.HEATS
 
     def content_hash(self) -> str:
         """A hash of all that the plan says, 64 hexadecimal digits."""

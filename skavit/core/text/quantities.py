@@ -134,7 +134,7 @@ def warmth_of(c: float, *, us: bool) -> str:
 
 def kelvin_hours_of(kelvin_hours: float, *, us: bool) -> str:
     """Degrees times hours in one system."""
-    return f"{kelvin_hours * 9 / 5:,.0f} °F h" if us else f"{kelvin_hours:,.0f} °C h"
+    return f"{kelvin_hours * 9 / 5 if us else kelvin_hours:,.0f} degree hours"
 
 
 def degrees_of(kelvin: float, *, us: bool) -> str:

@@ -8,6 +8,7 @@ from skavit.core.kinds import shipped_kinds
 from skavit.crews.models import Membership, Role, User
 from skavit.crews.services import invite
 from skavit.crews.tests.builders import make_crew, make_unit, member
+from skavit.heating.tests.builders import make_heating
 from skavit.kinds.services import add_kind
 from skavit.units.models import PlanRevision
 from skavit.units.pages.sheet import printing
@@ -17,6 +18,7 @@ from skavit.watering.tests.builders import make_watering
 OPEN = {"login", "health", "begin", "join", "password-new", "password-forgotten"}
 # Pages that a viewer may see; all else refuses a viewer.
 SEEN_BY_VIEWER = {
+    "heat-day",
     "water-night",
     "water-walk",
     "water-curve",
@@ -94,6 +96,7 @@ class EveryAddressTest(TestCase):
         cls.crew = make_crew()
         cls.unit = make_unit(cls.crew)
         cls.watering = make_watering(cls.crew, "controller-with-a-built-in-year-twelve-stations")
+        cls.heating = make_heating(cls.crew)
         cls.other = make_crew("Other crew")
 
     def urls(self):
@@ -124,6 +127,8 @@ class EveryAddressTest(TestCase):
             given = {name: values[name] for name in names}
             if "/water/" in str(pattern.pattern):
                 given |= {"pk": self.watering.pk} | ({"place": "station-new"} if "place" in names else {})
+            if "/heat/" in str(pattern.pattern):
+                given |= {"pk": self.heating.pk} | ({"place": "wanted-1-0"} if "place" in names else {})
             if pattern.name in ("site", "site-edit"):
                 given["pk"] = self.unit.site.pk
             if pattern.name == "calculator":

@@ -15,7 +15,7 @@ MOST_WITHIN_MIN = 60
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class View:
-    """What of a unit is looked at: the year, the channel or station (from 1), the cursor's night, and by whose clock and sun."""
+    """What of a unit is looked at: the year, the channel, station or zone (from 1), the cursor's night, and by whose clock and sun."""
 
     year: int
     channel: int
@@ -23,6 +23,11 @@ class View:
     believed: bool = False  # as the unit believes, not in true time
     keying: int = 0  # whose entries are shown: 0, or the n-th of the plan's keyings
     within: tuple[int, int] | None = None  # minutes of error of clock and sun that are allowed; None: strictly
+
+    @property
+    def channel_text(self) -> str:
+        """The channel's number as text, for templates that make a place of it."""
+        return str(self.channel)
 
     @property
     def query(self) -> str:
@@ -50,8 +55,9 @@ def chosen_view(plan: Plan, query: Any, now: int) -> View:
 
 
 def _rows(plan: Plan) -> int:
-    """How many channels there are, or stations where the unit waters; at least one."""
-    return max(len(plan.channels), len(plan.water.stations) if plan.water else 0, 1)
+    """How many channels there are, or stations or zones where the unit has these; at least one."""
+    stations, zones = plan.water.stations if plan.water else (), plan.heat.zones if plan.heat else ()
+    return max(len(plan.channels), len(stations), len(zones), 1)
 
 
 def _within(query: Any) -> tuple[int, int] | None:

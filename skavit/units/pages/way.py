@@ -6,6 +6,7 @@ from django.urls import reverse
 
 from skavit.core.findings import Finding
 from skavit.core.plan.document import Plan
+from skavit.core.plan.sorts import Sort
 from skavit.core.sheet import Step, steps
 from skavit.core.text.wording import Words, count
 from skavit.now import year_at
@@ -60,7 +61,7 @@ def way_of(unit: Unit, year: UnitYear, words: Words, now: int, *, shown: str = "
     ticked = ticked_keys(unit)
     sheet = steps(plan, year.replay, year.leaving(now), now, words, kind)
     keyed = [step for step in sheet if step.kind in KEYED]
-    entries = bool(plan.unit.all_entries) or bool(plan.water and plan.water.programs)
+    entries = bool(_held(plan))
     serious = [finding for finding in year.findings if finding.severity != "note"]
     by_clock = [finding for finding in serious if finding.code in BY_CLOCK]
     wanted = _wanted(plan)
@@ -69,12 +70,12 @@ def way_of(unit: Unit, year: UnitYear, words: Words, now: int, *, shown: str = "
         ("kind", "Kind", unit.kind_name or "which one?", kind is not None, _if(may_edit, "unit-kind", unit)),
         (
             "clock",
-            "Clock" if plan.water else "Clock & sun",
+            "Clock & sun" if plan.sort == Sort.SWITCHES else "Clock",
             *_clock(by_clock, asked=kind is not None),
             reverse("unit-clock", args=[unit.pk]),
         ),
         ("wanted", "Wanted", wanted or "nothing yet", bool(wanted), f"{page}#wanted"),
-        ("keyed", "Keyed in", _held(unit) if entries else "nothing yet", entries, f"{page}#keyed"),
+        ("keyed", "Keyed in", _held(plan) or "nothing yet", entries, f"{page}#keyed"),
         ("checked", "Checked", *_checked(serious, asked=entries), f"{page}#findings"),
         ("sheet", "Sheet", *_ticked(sheet, keyed, ticked, asked=entries), reverse("sheet", args=[unit.pk])),
         ("handover", "Handed over", *_left(sheet, ticked), reverse("handover", args=[unit.pk])),
@@ -103,15 +104,22 @@ def _wanted(plan: Plan) -> str:
     """How much is wanted; empty where nothing is."""
     if plan.water is not None:
         return count(len(plan.water.stations), "station") if plan.water.stations else ""
+    if plan.heat is not None:
+        points = sum(len(zone.wanted) for zone in plan.heat.zones)
+        return count(points, "set point") if points else ""
     windows = sum(len(channel.windows) for channel in plan.channels)
     return count(windows, "window") if windows else ""
 
 
-def _held(unit: Unit) -> str:
-    water = unit.plan.water
-    if water is not None:
-        return count(len(water.programs), "program")
-    return count(len(unit.plan.unit.all_entries), "entry", "entries")
+def _held(plan: Plan) -> str:
+    """How much is keyed; empty where nothing is."""
+    if plan.water is not None:
+        return count(len(plan.water.programs), "program") if plan.water.programs else ""
+    if plan.heat is not None:
+        points = sum(len(zone.keyed) for zone in plan.heat.zones)
+        return count(points, "set point") if points else ""
+    entries = len(plan.unit.all_entries)
+    return count(entries, "entry", "entries") if entries else ""
 
 
 def _checked(serious: list[Finding], *, asked: bool) -> tuple[str, bool]:

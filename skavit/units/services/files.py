@@ -8,6 +8,7 @@ from skavit.bounds import check_lists, check_plan
 from skavit.core.ground.errors import PlanError
 from skavit.core.ground.strict_json import Node, parse_json
 from skavit.core.plan.document import Plan, read_plan
+from skavit.core.plan.sorts import SORT_TEXT, Sort
 from skavit.crews.models import Membership
 from skavit.units.models import PlanRevision, Unit
 from skavit.units.services.jobs import ask, asked_by, unit_of_job, write_plan
@@ -24,18 +25,20 @@ def import_plan(unit: Unit, membership: Membership, base: int, data: bytes, *, n
     return edit(unit, membership, base, lambda _: found, "plan file imported", now=now)
 
 
+_KEY = {Sort.SWITCHES: "channels", Sort.WATERS: "water", Sort.HEATS: "heat"}
+
+
 def read_file(data: bytes, unit: Unit) -> Plan:
     """The plan of a file for a unit; its lists are counted before they are read.
 
-    Raises :class:`PlanError`, also where one waters and the other does not.
+    Raises :class:`PlanError`, also where it is of a unit of another sort.
     """
     raw = parse_json(data)
     check_lists(raw)
     plan = read_plan(Node(raw))
-    waters = unit.core_kind.watering is not None if unit.core_kind else plan.water is not None
-    if waters != (plan.water is not None):
-        accepted = "the plan of a unit that waters" if waters else "the plan of a unit that switches channels"
-        raise PlanError("water", "the file is of another sort of unit", accepted)
+    sort = unit.core_kind.sort if unit.core_kind else plan.sort
+    if sort != plan.sort:
+        raise PlanError(_KEY[plan.sort], "the file is of another sort of unit", f"the plan of {SORT_TEXT[sort]}")
     check_plan(plan)
     return plan
 

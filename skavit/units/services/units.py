@@ -3,9 +3,10 @@
 from django.db import IntegrityError, transaction
 
 from skavit.core.kinds import Kind as CoreKind
-from skavit.core.kinds.place import empty_water, plan_for_kind
+from skavit.core.kinds.place import empty_heat, empty_water, plan_for_kind
 from skavit.core.plan import edits
 from skavit.core.plan.document import Channel, Plan
+from skavit.core.plan.sorts import Sort
 from skavit.crews.access import require_edit
 from skavit.crews.models import Membership
 from skavit.kinds.models import Kind
@@ -29,15 +30,19 @@ def create_unit(
     now: int,
     kind: CoreKind | None = None,
     own: Kind | None = None,
-    waters: bool = False,
+    sort: Sort = Sort.SWITCHES,
 ) -> Unit:
     """A unit with an empty plan, within the limits of its kind. Raises :class:`NameTaken`.
 
-    ``own`` is the crew's row of the kind, None for one that ships; ``waters``: the unit waters, also where its kind is not known.
+    ``own`` is the crew's row of the kind, None for one that ships; ``sort``: what it does, also where its kind is not known.
     """
     require_edit(membership)
-    water = empty_water(site.place) if waters else None
-    plan = Plan(site=site.place, channels=tuple(Channel(name=channel) for channel in channels), water=water)
+    plan = Plan(
+        site=site.place,
+        channels=tuple(Channel(name=channel) for channel in channels),
+        water=empty_water(site.place) if sort == Sort.WATERS else None,
+        heat=empty_heat() if sort == Sort.HEATS and kind is None else None,
+    )
     if kind is not None:
         plan = plan_for_kind(plan, kind)
     try:

@@ -2,7 +2,11 @@
 
 from dataclasses import dataclass
 
+import numpy as np
+
 from skavit.core.ground.arrays import DAY_S
+from skavit.core.heat.moment import zones_now
+from skavit.core.heat.targets import targets
 from skavit.core.kinds import Kind
 from skavit.core.plan.document import Plan
 from skavit.core.plan.overrides import Mode, Setting
@@ -80,6 +84,8 @@ def handover_page(unit: Unit, form: LeavingForm, words: Words, now: int) -> Hand
     words = words if plan.unit.keyings else slot_words(plan, words)
     if plan.water is not None:
         return _of_water(unit, form, words, at, now)
+    if plan.heat is not None:
+        return _of_heat(unit, form, words, at, now)
     leaving = handover(plan, now)
     kind = unit.core_kind
     return HandoverPage(
@@ -156,6 +162,55 @@ def _of_water(unit: Unit, form: LeavingForm, words: Words, at: int, now: int) ->
             f"Stop it. {auto} stands on the display, and {off} does not.",
         ),
         warnings=("Water on paths, and heads that come up under people: look before you run a station.",),
+    )
+
+
+def _of_heat(unit: Unit, form: LeavingForm, words: Words, at: int, now: int) -> HandoverPage:
+    """The same of a unit that holds temperatures: what each zone is held at, and its next set points."""
+    plan, kind = unit.plan, unit.core_kind
+    warmed = targets(look_ahead(plan, now))
+    assert warmed is not None
+    auto = mode_words(kind, "auto")
+    rows = []
+    for zone, here in zip(warmed.zones, zones_now(warmed, now), strict=True):
+        following = int(np.searchsorted(zone.program.at, now, "right"))
+        coming = zip(
+            zone.program.at[following : following + NEXT_STARTS].tolist(),
+            zone.program.c[following : following + NEXT_STARTS].tolist(),
+            strict=True,
+        )
+        held = float(zone.program.value_at(np.array([now]))[0])
+        wants = "" if held == here.wanted_c else (
+            f"Its set points have {words.warmth(held)}, and {words.warmth(here.wanted_c)} is wanted: mend the findings before you leave."
+        )  # fmt: skip
+        rows.append(
+            HandoverRow(
+                name=here.name,
+                state=words.warmth(held),
+                leave=auto,
+                back=f"If a hand turned it: back to {auto}, and {words.warmth(held)} must stand as the target.",
+                differs=wants,
+                next=[(_when(plan, instant, words), "holds", words.warmth(c)) for instant, c in coming],
+                prospects=[Means(mode=hand.says, text=" + ".join(hand.press[0].keys)) for hand in kind.hand_keys]
+                if kind
+                else [],
+            )
+        )
+    return HandoverPage(
+        unit=unit,
+        form=form,
+        when=_when(plan, now, words),
+        is_now=at == now,
+        rows=rows,
+        test=(
+            "Turn the target a few degrees above the room: the relay clicks, and the heat comes.",
+            f"Turn it below the room: the relay opens. Then back to {auto}.",
+            "The room's own temperature on the display is the one on a thermometer beside it.",
+        ),
+        warnings=(
+            f"Frost protection is at {words.warmth(warmed.heat.frost_c)}; off may protect from nothing.",
+            "Stored hot water scalds above 50 °C at the tap, and breeds bacteria below 60 °C in the store: local rules, licensed people.",
+        ),
     )
 
 

@@ -4,11 +4,12 @@ from typing import Any
 
 from django import forms
 
+from skavit.core.plan.sorts import Sort
 from skavit.core.text.wording import count
 from skavit.kinds.selectors import Listed
 from skavit.units.pages.naming import NamedForm
 
-UNKNOWN, UNKNOWN_WATERS = "unknown", "unknown-waters"
+UNKNOWN = {"unknown": Sort.SWITCHES, "unknown-waters": Sort.WATERS, "unknown-heats": Sort.HEATS}
 
 
 class UnitForm(NamedForm):
@@ -19,7 +20,7 @@ class UnitForm(NamedForm):
         max_length=80,
         required=False,
         label="Channel 1",
-        help_text="What the first output switches. Empty: as the unit. A unit that waters has stations instead: they come next.",
+        help_text="What the first output switches. Empty: as the unit. A unit that waters has stations instead, one that holds temperatures has zones: they come next.",
     )
     channel_2 = forms.CharField(max_length=80, required=False, label="Channel 2", help_text="Empty: one output only.")
     field_order = ("kind", "name", "channel_1", "channel_2", "whereabouts")
@@ -33,21 +34,21 @@ class UnitForm(NamedForm):
         data = super().clean() or {}
         reference = data.get("kind", "")
         self.chosen = next((found for found in self.listed if found.reference == reference), None)
-        if self.chosen is None and reference not in (UNKNOWN, UNKNOWN_WATERS):
+        if self.chosen is None and reference not in UNKNOWN:
             self.add_error("kind", "Which kind is it? Accepted: one of the list, or not known yet.")
         outputs = len(self.channels())
-        if self.chosen and not self.chosen.kind.watering and outputs > self.chosen.kind.channels:
+        if self.chosen and self.chosen.sort == Sort.SWITCHES and outputs > self.chosen.kind.channels:
             self.add_error("channel_2", f"This kind has {count(self.chosen.kind.channels, 'output')}. Accepted: empty.")
         return data
 
     @property
-    def waters(self) -> bool:
-        """Whether the unit waters."""
-        return self.chosen.waters if self.chosen else self.cleaned_data.get("kind") == UNKNOWN_WATERS
+    def sort(self) -> Sort:
+        """What the unit does."""
+        return self.chosen.sort if self.chosen else UNKNOWN[self.cleaned_data["kind"]]
 
     def channels(self) -> list[str]:
-        """The names of the outputs; a unit that waters has none."""
-        if self.waters:
+        """The names of the outputs; a unit that waters or holds temperatures has none."""
+        if self.sort != Sort.SWITCHES:
             return []
         first = self.cleaned_data.get("channel_1") or self.cleaned_data.get("name", "")
         return [name for name in (first, self.cleaned_data.get("channel_2")) if name]

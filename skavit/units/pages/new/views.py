@@ -34,7 +34,7 @@ def unit_new(request: CrewRequest, site_pk: int) -> HttpResponse:
                 kind=kind,
                 own=own,
                 now=request.now,
-                waters=form.waters,
+                sort=form.sort,
             )
         except units.NameTaken as error:
             form.add_error("name", str(error))

@@ -13,6 +13,7 @@ from django_htmx.http import push_url
 
 from skavit.core.ground.errors import SkavitError
 from skavit.core.plan import edits
+from skavit.core.plan.sorts import Sort
 from skavit.core.text.told import told
 from skavit.core.text.wording import Words
 from skavit.crews.request import CrewRequest
@@ -52,15 +53,15 @@ class UnitShows:
 
 
 SWITCHING = UnitShows(page=unit_page, whole="units/plan/unit.html", work="units/plan/_unit_work.html")
-# The page of units that water; its app puts it down.
-WATERING: list[UnitShows] = []
+# The page of each sort of unit; the app of a sort puts its own down.
+SHOWN_BY: dict[Sort, UnitShows] = {Sort.SWITCHES: SWITCHING}
 
 
 def show(request: CrewRequest, unit: Unit, *, forms: Forms | None = None, status: int = 200) -> HttpResponse:
     """The unit's page, or its work region alone for htmx."""
     query = request.POST if request.method == "POST" else request.GET
     view = chosen_view(unit.plan, query, request.now)
-    shows = WATERING[0] if unit.plan.water is not None else SWITCHING
+    shows = SHOWN_BY[unit.plan.sort]
     with in_turn(unit.plan):
         page = shows.page(unit, view, request.words, request.now, forms, may_edit=request.membership.may_edit)
         if not request.htmx:

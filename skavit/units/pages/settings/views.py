@@ -9,6 +9,7 @@ from django.views.decorators.http import require_http_methods
 
 from skavit.core.ground.errors import SkavitError
 from skavit.core.plan.document import Plan
+from skavit.core.plan.sorts import Sort
 from skavit.core.text.told import told
 from skavit.crews.access import editors
 from skavit.crews.request import CrewRequest
@@ -91,10 +92,10 @@ def kind(request: CrewRequest, pk: int) -> HttpResponse:
 
 
 def _may_be(plan: Plan, found: kinds.Listed) -> bool:
-    """Whether a unit of this plan can be of a kind: what waters stays so, and so does what switches."""
-    if plan.water is not None:
-        return found.waters
-    return not (found.waters and (plan.unit.all_entries or any(channel.windows for channel in plan.channels)))
+    """Whether a unit of this plan can be of a kind: one that switches nothing yet may become any."""
+    if plan.sort != Sort.SWITCHES or plan.unit.all_entries or any(channel.windows for channel in plan.channels):
+        return found.sort == plan.sort
+    return True
 
 
 @editors

@@ -3,6 +3,7 @@
 import json
 from dataclasses import dataclass, replace
 
+from skavit.charts.warmth_sheet import warmth_sheet
 from skavit.charts.water_year import water_year_picture
 from skavit.charts.year_sheet import OFF_THE_SHEET, year_sheet
 from skavit.core.ground.arrays import DAY_S
@@ -108,6 +109,8 @@ def sheet_page(unit: Unit, words: Words, now: int) -> SheetPage:
 
 def _picture(found: UnitYear, words: Words) -> str:
     """The year at a glance, for paper; empty where nothing can be drawn."""
+    if (warmth := found.warmth_year(0)) is not None:
+        return warmth_sheet(warmth, marks=[], cursor=OFF_THE_SHEET, today=None, words=words)
     if found.water is None:
         return year_sheet(found.year_of(0), marks=[], cursor=OFF_THE_SHEET, today=None, words=words)
     year = found.station_year(0)

@@ -1,0 +1,1 @@
+"""Units that hold temperatures: their page, and what is done on it."""

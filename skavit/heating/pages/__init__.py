@@ -1,0 +1,1 @@
+"""The pages of units that hold temperatures."""
