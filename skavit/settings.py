@@ -33,6 +33,7 @@ INSTALLED_APPS = [
     "skavit.units",
     "skavit.watering",
     "skavit.heating",
+    "skavit.loads",
     "skavit.archive",
 ]
 

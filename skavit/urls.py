@@ -36,6 +36,7 @@ urlpatterns = [
     path("", include("skavit.units.urls")),
     path("", include("skavit.watering.urls")),
     path("", include("skavit.heating.urls")),
+    path("", include("skavit.loads.urls")),
 ]
 
 handler500 = "skavit.crews.entry.server_error"

@@ -13,7 +13,7 @@ from skavit.crews.models import Crew, Membership, Role, User
 from skavit.crews.names import looks_of
 from skavit.now import read_now
 from skavit.sites.services import save_site
-from skavit.units import demo_heat, demo_water
+from skavit.units import demo_heat, demo_loads, demo_water
 from skavit.units.services import revisions
 from skavit.units.services.units import choose_kind, create_unit
 
@@ -51,6 +51,8 @@ class DemoUnit:
     on_return: str = "computes"
     kind: str = ""  # the slug of a kind that ships
     holidays: list[Row] = field(default_factory=list)
+    loads: dict[str, Row] = field(default_factory=dict)  # by the channel's name
+    pin: str = ""
     keyings: list[Row] = field(default_factory=list)
 
 
@@ -251,6 +253,69 @@ UNITS = (
         kind="light-powered-valve-controller-one-station",
         water=demo_water.VERGE,
     ),
+    # Three periods a day, and a store of hot water.
+    DemoUnit(
+        site="Willow Creek hall",
+        latitude=-39.66,
+        longitude=176.82,
+        unit="Boiler cupboard",
+        whereabouts="behind the stage, left door",
+        kind="heating-programmer-three-periods",
+        channels={
+            "Hot water": [_window("05:30", "08:30"), _window("15:00", "18:00")],
+            "Heating": [
+                _window("06:30", "09:00", "weekdays"),
+                _window("16:00", "21:30", "weekdays"),
+                _window("08:00", "22:00", "weekends"),
+            ],
+        },
+        entries=[
+            _entry("on", "05:30"),
+            _entry("off", "08:30"),
+            _entry("on", "15:00"),
+            _entry("off", "18:00"),
+            _entry("on", "06:30", "weekdays", channels=(2,)),
+            _entry("off", "09:00", "weekdays", channels=(2,)),
+            _entry("on", "16:00", "weekdays", channels=(2,)),
+            _entry("off", "21:30", "weekdays", channels=(2,)),
+            _entry("on", "08:00", "weekends", channels=(2,)),
+            _entry("off", "22:00", "weekends", channels=(2,)),
+        ],
+        loads={"Hot water": demo_loads.HALL_WATER, "Heating": demo_loads.HALL_HEATING},
+    ),
+    # A gate and an escape door on a relay timer; the PIN is the one from the factory.
+    DemoUnit(
+        site="Ahuriri depot",
+        latitude=-39.48,
+        longitude=176.89,
+        unit="Gate and side door",
+        whereabouts="cabinet inside the roller door",
+        kind="yearly-relay-timer",
+        channels={
+            "Gate": [_window("06:45", "17:30", "weekdays")],
+            "Side door": [_window("07:00", "17:00", "weekdays")],
+        },
+        entries=[
+            _entry("on", "06:45", "weekdays"),
+            _entry("off", "17:30", "weekdays"),
+            _entry("on", "07:00", "weekdays", channels=(2,)),
+            _entry("off", "17:00", "weekdays", channels=(2,)),
+        ],
+        holidays=demo_loads.DEPOT_HOLIDAYS,
+        loads={"Gate": demo_loads.GATE, "Side door": demo_loads.ESCAPE_DOOR},
+        pin="factory",
+    ),
+    DemoUnit(
+        site="Pinewood path",
+        latitude=-39.60,
+        longitude=176.90,
+        unit="Bollards",
+        whereabouts="post by the bridge",
+        kind="panel-switch-one-channel-by-coordinates",
+        channels={"Bollards": [_window("sunset", "23:00")]},
+        entries=[_entry("on", "sunset"), _entry("off", "23:00")],
+        loads={"Bollards": demo_loads.PATH_LAMPS},
+    ),
     # Its weekends are not keyed.
     DemoUnit(
         site="Lantern library",
@@ -281,8 +346,12 @@ def plan_of(demo: DemoUnit) -> Plan:
             "holidays": demo.holidays,
             "keyings": demo.keyings,
             "entries": demo.entries,
-        },
-        "channels": [{"name": name, "windows": windows} for name, windows in demo.channels.items()],
+        }
+        | ({"pin": demo.pin} if demo.pin else {}),
+        "channels": [
+            {"name": name, "windows": windows} | ({"load": demo.loads[name]} if name in demo.loads else {})
+            for name, windows in demo.channels.items()
+        ],
     }
     document |= {name: rows for name, rows in (("water", demo.water), ("heat", demo.heat)) if rows}
     return read_plan(Node(document))

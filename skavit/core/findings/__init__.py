@@ -28,6 +28,7 @@ from skavit.core.findings.heating import (
 )
 from skavit.core.findings.holidays import HeldThroughHoliday, HolidayMoves
 from skavit.core.findings.leftover import Extra, Missing
+from skavit.core.findings.loads import LOAD_RULES
 from skavit.core.findings.order import CloseCall, OrderFlips
 from skavit.core.findings.periods import DaysUncovered, NeverOff
 from skavit.core.findings.slips import HalfDaySlip, SunSwapped
@@ -111,7 +112,7 @@ class NotAllTried(Described):
 
 HEAT_RULES: tuple[type[HeatRule], ...] = (TooCold, TooWarm, PeriodUnreached, FrostOff, HolidayEndsWrong, HeldLong)
 # All kinds of finding, as the guide lists them.
-DESCRIBED: tuple[type[Described], ...] = (*RULES, NotAllTried, *LEFTOVERS, *WATER_RULES, *HEAT_RULES)
+DESCRIBED: tuple[type[Described], ...] = (*RULES, NotAllTried, *LEFTOVERS, *LOAD_RULES, *WATER_RULES, *HEAT_RULES)
 _KNOWN = {facts.__name__: facts for rule in DESCRIBED for facts in rule.facts}
 # The entries of each channel by its events, added up; 800 entries on one channel take 250 million and half a second.
 MOST_WORK = 2_500_000_000
@@ -139,6 +140,7 @@ def audit(result: Replay, *, tolerance_s: int = TOLERANCE_S, budgets: Budgets | 
     else:
         found = [finding for rule in RULES for finding in rule().find(case)]
     found += [finding for rule in LEFTOVERS for finding in rule().find(case, found)]
+    found += [finding for rule in LOAD_RULES for finding in rule().find(case)]
     if (of_water := watered(case)) is not None:
         found += [finding for rule in WATER_RULES for finding in rule().find(of_water)]
     if (of_heat := heated(case)) is not None:

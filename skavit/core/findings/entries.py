@@ -106,7 +106,7 @@ class NoEffect(Rule):
         limits = case.plan.unit.limits
         held = place(case.entries, limits).slots if idle and limits.slots is not None else ()
         spare = {slot for pair in held if not set(pair.entries) <= set(idle) for slot in pair.entries}
-        yield from (self._finding(case, slot) for slot in idle if slot not in spare)
+        yield from (self._finding(case, slot) for slot in idle if slot not in spare and not case.entries[slot].disabled)
 
     def _finding(self, case: Case, slot: int) -> Finding:
         acts = case.replay.events.day[case.replay.events.slot == slot]

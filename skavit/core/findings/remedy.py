@@ -9,9 +9,11 @@ from functools import cached_property
 
 from skavit.core.plan.days import Days
 from skavit.core.plan.document import Plan
+from skavit.core.plan.edits import with_load
 from skavit.core.plan.entry import Entry
 from skavit.core.plan.heat import Heat
 from skavit.core.plan.holidays import Holiday
+from skavit.core.plan.load import Load
 from skavit.core.plan.times import ClockTime, Time
 from skavit.core.plan.water import HandWater, Program
 from skavit.core.plan.window import Window
@@ -258,6 +260,41 @@ class HolidayDay(Act):
         return f"{self.zone}: {self.days} days of holiday"
 
 
+@dataclass(frozen=True, slots=True)
+class MendRun(Act):
+    """Lay or feed a run of lamps otherwise."""
+
+    channel: str
+    how: str
+    lowest_v: float
+    highest_v: float
+
+    def text(self, words: Words) -> str:
+        """As a button says it."""
+        return f"{self.channel}: {self.how}; every lamp {self.lowest_v:.1f} to {self.highest_v:.1f} V"
+
+
+@dataclass(frozen=True, slots=True)
+class WireOtherwise(Act):
+    """Put a load on the other contact."""
+
+    channel: str
+    contact: str
+
+    def text(self, words: Words) -> str:
+        """As a button says it."""
+        return f"{self.channel}: on the normally {self.contact} contact"
+
+
+@dataclass(frozen=True, slots=True)
+class PinSet(Act):
+    """Say that a PIN of one's own stands there."""
+
+    def text(self, words: Words) -> str:
+        """As a button says it."""
+        return "A PIN of our own is set now"
+
+
 @dataclass(frozen=True, kw_only=True)
 class Remedy:
     """What is done, and the entries, holidays, programs of water or heat that the unit then holds, or what is then wanted."""
@@ -269,6 +306,8 @@ class Remedy:
     programs: tuple[Program, ...] | None = None  # of water
     by_hand: tuple[HandWater, ...] | None = None  # what was done to water by hand
     heat: Heat | None = None  # the heating side
+    load: tuple[int, Load] | None = None  # what hangs on a channel (from 1)
+    pin: str | None = None
     keying: int = 0  # whose entries: 0 for `unit.entries`, n for the n-th of `unit.keyings`
     left_s: int = 0  # of what the finding explains, so many seconds stay
 
@@ -289,7 +328,9 @@ class Remedy:
         left = [[row.to_json() for row in each] if each is not None else None for each in rows]
         wanted = [self.wanted[0], *(window.to_json() for window in self.wanted[1])] if self.wanted else []
         heat = [self.heat.to_json()] if self.heat is not None else []
-        return hashlib.sha256(json.dumps([self.keying, *left, *wanted, *heat]).encode()).hexdigest()[:16]
+        load = [self.load[0], self.load[1].to_json()] if self.load is not None else []
+        told = [self.keying, *left, *wanted, *heat, *load, *([self.pin] if self.pin else [])]
+        return hashlib.sha256(json.dumps(told).encode()).hexdigest()[:16]
 
     def applied(self, plan: Plan) -> Plan:
         """The plan after it."""
@@ -310,4 +351,8 @@ class Remedy:
             plan = replace(plan, water=replace(plan.water, by_hand=self.by_hand))
         if self.heat is not None:
             plan = replace(plan, heat=self.heat)
+        if self.load is not None:
+            plan = with_load(plan, *self.load)
+        if self.pin is not None:
+            plan = replace(plan, unit=replace(plan.unit, pin=self.pin))
         return plan

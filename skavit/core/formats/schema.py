@@ -9,11 +9,13 @@ import sys
 from skavit.core.ground.records import Schema
 from skavit.core.kinds.kind import FORMAT, Kind
 from skavit.core.plan.clock_settings import RULE
+from skavit.core.plan.contact import Contact
 from skavit.core.plan.days import DAYS
 from skavit.core.plan.document import Channel, Plan, Site, Unit
 from skavit.core.plan.entry import Entry
 from skavit.core.plan.heat import Heat, SetPoint, Zone
 from skavit.core.plan.limits import Limits
+from skavit.core.plan.load import Load
 from skavit.core.plan.times import CLOCK_TEXT, TIME_OF_ANY_FORM
 from skavit.core.plan.water import Program, Station, Water
 from skavit.core.plan.window import Window
@@ -36,6 +38,8 @@ def _defs() -> Schema:
         "station": Station.schema(),
         "program": Program.schema(),
         "water": Water.schema(),
+        "load": Load.schema(),
+        "contact": Contact.schema(),
         "setPoint": SetPoint.schema(),
         "zone": Zone.schema(),
         "heat": Heat.schema(),

@@ -8,9 +8,9 @@ from typing import Any, Literal, assert_never, get_args
 from skavit.core.ground.errors import PlanError
 from skavit.core.ground.records import Record, member, record, written
 from skavit.core.ground.strict_json import Node, parse_json
-from skavit.core.kinds.contact import Contact
 from skavit.core.kinds.heating import Heating
 from skavit.core.kinds.watering import Watering
+from skavit.core.plan.contact import Contact
 from skavit.core.plan.limits import LIMITS_REF, NO_LIMITS, Bank, Limits
 from skavit.core.plan.sorts import Sort
 from skavit.core.sun.days import SunEvent

@@ -77,7 +77,7 @@ def plan_for_kind(plan: Plan, kind: Kind) -> Plan:
     temperatures and the kind is not, or the other way about.
     """
     plan = _with_heat(_with_water(plan, kind), kind)
-    unit = replace(plan.unit, limits=kind.plan_limits)
+    unit = replace(plan.unit, limits=kind.plan_limits, contact=kind.contact)
     if kind.modes:
         unit = replace(unit, on_return_to_auto=kind.modes.returns)
     told, channels = place_for(kind, plan.site, plan.unit.sun), plan.channels

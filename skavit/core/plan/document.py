@@ -11,16 +11,18 @@ from functools import cached_property
 from typing import Any, ClassVar
 
 from skavit.core.ground.errors import PlanError, quoted
-from skavit.core.ground.records import Record, Schema, listed, member, number, plain, record, whole, word
+from skavit.core.ground.records import Record, Schema, flag, listed, member, number, plain, record, whole, word
 from skavit.core.ground.strict_json import Node, ObjectNode, parse_json
 from skavit.core.ground.zones import timezones
 from skavit.core.plan.clock_settings import ClockSettings
+from skavit.core.plan.contact import Contact
 from skavit.core.plan.entry import ENTRY_REF, MAX_PULSE_S, Entry, judge_entry, judge_time
 from skavit.core.plan.heat import Heat
 from skavit.core.plan.holidays import Holiday
 from skavit.core.plan.identity import IDENTITY, NAME
 from skavit.core.plan.keyings import Keying
 from skavit.core.plan.limits import LIMITS_REF, NO_LIMITS, Limits
+from skavit.core.plan.load import Load
 from skavit.core.plan.overrides import Override, judge_override
 from skavit.core.plan.sorts import Sort
 from skavit.core.plan.sun_settings import DEGREES_EAST, DEGREES_NORTH, NO_ADJUST, Adjust, SunSettings
@@ -30,6 +32,7 @@ from skavit.core.plan.window import WINDOW_REF, Window
 
 FORMAT = "skavit-plan/1"
 AT_LEAST = "at least one channel, or water, or heat"
+PINS = ("factory", "set")
 RETURNS = ("computes", "waits")
 CHANNEL_MODES = ("independent", "together", "pulse")
 # Of units whose operating modes exclude one another: which entries act.
@@ -68,6 +71,8 @@ class Unit(Record):
     reserve_h: float | None = member(number(0, MAX_RESERVE_H), default=None)
     holidays: tuple[Holiday, ...] = member(listed(record(Holiday), "holidays"), default=())
     limits: Limits = member(LIMITS_REF, default=NO_LIMITS)
+    contact: Contact | None = member(record(Contact).named("contact"), default=None)  # of each output; None: not known
+    pin: str | None = member(word(PINS), default=None)  # what stands for it; never the PIN itself
     entries: tuple[Entry, ...] = member(listed(ENTRY_REF, "entries"), default=(), always=True)
     keyings: tuple[Keying, ...] = member(listed(record(Keying), "keyings"), default=())
 
@@ -112,6 +117,8 @@ class Channel(Record):
     name: str = member(NAME)
     adjust: Adjust | None = member(record(Adjust), default=None)  # replaces the unit's correction
     windows: tuple[Window, ...] = member(listed(WINDOW_REF, "windows"), default=(), always=True)
+    load: Load | None = member(record(Load).named("load"), default=None)  # what hangs on its contact
+    first_in: bool = member(flag(), default=False)  # its program waits each time until the first person has come in
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -10,6 +10,7 @@ from skavit.core.plan.document import Channel, Plan, read_plan
 from skavit.core.plan.entry import Entry
 from skavit.core.plan.holidays import Holiday
 from skavit.core.plan.keyings import Keying
+from skavit.core.plan.load import Load
 from skavit.core.plan.overrides import Override
 from skavit.core.plan.sun_settings import SunSettings
 from skavit.core.plan.window import Window
@@ -206,3 +207,9 @@ def set_unit(plan: Plan, **settings: Any) -> Plan:
 def set_sun(plan: Plan, sun: SunSettings) -> Plan:
     """Another source of sun times; raises :class:`PlanError` where an entry or a channel cannot go with it."""
     return set_unit(plan, sun=sun)
+
+
+def with_load(plan: Plan, channel: int, load: Load | None) -> Plan:
+    """The plan with what hangs on a channel (from 1)."""
+    _windows(plan, channel)  # refuses a channel that is not there
+    return _with_channel(plan, channel, replace(plan.channels[channel - 1], load=load))

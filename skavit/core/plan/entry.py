@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from typing import Any
 
-from skavit.core.ground.records import Record, listed, meaning, member, plain, record, whole, written
+from skavit.core.ground.records import Record, flag, listed, meaning, member, plain, record, whole, written
 from skavit.core.ground.strict_json import MAX_ITEMS, Node, ObjectNode, join
 from skavit.core.plan.days import DAILY, DAYS_REF, Days
 from skavit.core.plan.identity import IDENTITY
@@ -42,6 +42,8 @@ class Entry(Record):
     at: Time = member(TIME)
     days: Days = member(DAYS_REF, default=DAILY, always=True)
     repeat: Pulses | None = member(record(Pulses), default=None)
+    disabled: bool = member(flag(), default=False)  # it keeps its slot and does nothing
+    bypass: bool = member(flag(), default=False)  # it lets the door go past its reader, and moves no relay
 
     @property
     def action(self) -> str:

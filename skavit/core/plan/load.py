@@ -1,12 +1,13 @@
 """What hangs on a channel: the load, the contact that switches it, and a run of lamps on their cable (docs/plan-file.md, "Loads")."""
 
 from dataclasses import dataclass, replace
-from typing import Any, ClassVar
+from typing import Any
 
 from skavit.core.ground.errors import PlanError
-from skavit.core.ground.records import Record, Schema, listed, member, number, positive, record, whole, word
+from skavit.core.ground.records import Record, flag, listed, member, number, positive, record, whole, word
 from skavit.core.ground.strict_json import Node, ObjectNode
 from skavit.core.plan.identity import NAME
+from skavit.core.plan.times import CLOCK, ClockTime
 
 # Maximum resistance of a conductor at 20 degrees, ohm a km: IEC 60228:2004, table 2 (class 2, stranded, plain or metal-coated
 # copper) and table 3 (class 5, flexible, plain copper), by nominal cross-section in mm2.
@@ -85,8 +86,6 @@ def _few(form_items: Any, most: int) -> Any:
 class LampRun(Record):
     """Lamps on low voltage: the supply, the cable, and how it is laid."""
 
-    schema_rules: ClassVar[Schema] = {}
-
     supply_v: float = member(positive(MAX_VOLTS))
     cable: Cable | None = member(record(Cable), default=None)
     conductor_c: float = member(number(*CONDUCTOR_C), default=20.0)
@@ -136,3 +135,78 @@ def unreached(count: int, lengths: tuple[Length, ...]) -> list[int]:
                 seen.add(node)
                 todo.append(node)
     return [lamp for lamp in range(1, count + 1) if lamp not in seen]
+
+
+MAINS_V = 230.0
+SORTS = (
+    "lamps",
+    "transformer",
+    "contactor",
+    "lock-holds",  # held by power, free without: a magnet
+    "lock-opens",  # opened by power, shut without: a strike
+    "gate",
+    "valve",
+    "pump",
+    "bell",
+    "heater",
+)
+CHARACTERS = ("resistive", "inductive", "led")
+WIRED = ("open", "closed")  # on the contact that is open, or closed, while the relay is off
+MAX_LITRES, MAX_DRAWS = 100_000, 50
+MAX_PRICE_KWH = 1_000
+WATER_C = (0, 100)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Draw(Record):
+    """So much hot water drawn each day at a clock time."""
+
+    at: ClockTime = member(CLOCK)
+    litres: float = member(positive(MAX_LITRES))
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Store(Record):
+    """A store of hot water, and what is drawn from it."""
+
+    litres: float = member(positive(MAX_LITRES))
+    cold_c: float = member(number(*WATER_C), default=15.0)
+    hot_c: float = member(number(*WATER_C), default=60.0)
+    heater_w: float = member(positive(1_000_000))
+    loss_w: float = member(number(0, 100_000), default=0.0)
+    draws: tuple[Draw, ...] = member(_few(listed(record(Draw), "draws"), MAX_DRAWS), default=())
+
+    @classmethod
+    def judged(cls, keys: ObjectNode, given: dict[str, Any]) -> dict[str, Any]:
+        """Hot above cold, and no more draws than a day has."""
+        if given.get("hot_c", 60.0) <= given.get("cold_c", 15.0):
+            raise PlanError(f"{keys.path}.hot_c", "no warmer than the cold water", "a higher temperature")
+        if len(given.get("draws", ())) > MAX_DRAWS:
+            keys["draws"].refuse(f"at most {MAX_DRAWS} draws a day")
+        return given
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Load(Record):
+    """What hangs on a channel's contact."""
+
+    sort: str = member(word(SORTS), default="lamps")
+    escape: bool = member(flag(), default=False)  # of a door on an escape route
+    character: str = member(word(CHARACTERS), default="resistive")
+    watts: float | None = member(positive(1_000_000), default=None)
+    volts: float = member(positive(MAX_VOLTS), default=MAINS_V)  # at the contact
+    wired: str | None = member(word(WIRED), default=None)
+    run: LampRun | None = member(record(LampRun), default=None)
+    rating_va: float | None = member(positive(MAX_VA), default=None)  # of the transformer
+    taps_v: tuple[float, ...] = member(_few(listed(positive(MAX_VOLTS), "taps"), 12), default=())
+    low_v: float | None = member(positive(MAX_VOLTS), default=None)  # the band in which every lamp is well
+    high_v: float | None = member(positive(MAX_VOLTS), default=None)
+    price_kwh: float | None = member(number(0, MAX_PRICE_KWH), default=None)
+    store: Store | None = member(record(Store), default=None)
+
+    @property
+    def band(self) -> tuple[float, float] | None:
+        """The band in volts; None where nothing says it."""
+        if self.low_v is None and self.high_v is None:
+            return None
+        return self.low_v or 0.0, self.high_v or float(MAX_VOLTS)

@@ -14,7 +14,7 @@ MAX_HOLIDAY_DAYS = 366
 MAX_CUT_H = 366 * 24
 LEAST_S = 1
 SET_FORM = (
-    f'{", ".join(MODES)}, {{"boost_min"}}, {{"countdown_min", "then"}} or {{"holiday_days"}}; '
+    f'{", ".join(MODES)}, {{"boost_min"}}, {{"countdown_min", "then"}}, {{"holiday_days"}}, {{"exit_s"}} or {{"first_in": true}}; '
     'without a channel {"power_cut_h"} or {"clock_set": true}'
 )
 
@@ -56,6 +56,20 @@ class Away(Record):
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class ExitButton(Record):
+    """The button beside the door: on for so many seconds, then as programmed."""
+
+    seconds: int = member(whole(1, 3600), name="exit_s")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FirstIn(Record):
+    """The first person has come in: a channel that waits for it now runs its program."""
+
+    came: bool = member(plain(lambda node: node.flag() or node.refuse("true"), {"const": True}), name="first_in")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class PowerCut(Record):
     """No mains for so long: all outputs off."""
 
@@ -73,12 +87,14 @@ class ClockSet(Record):
     done: bool = member(plain(_read_true, {"const": True}), name="clock_set")
 
 
-Setting = Mode | Boost | Countdown | Away | PowerCut | ClockSet
+Setting = Mode | Boost | Countdown | Away | ExitButton | FirstIn | PowerCut | ClockSet
 # Settings that stand as an object, by the key that tells them.
-_BY_KEY: dict[str, type[Boost | Countdown | Away | PowerCut | ClockSet]] = {
+_BY_KEY: dict[str, type[Boost | Countdown | Away | ExitButton | FirstIn | PowerCut | ClockSet]] = {
     "boost_min": Boost,
     "countdown_min": Countdown,
     "holiday_days": Away,
+    "exit_s": ExitButton,
+    "first_in": FirstIn,
     "power_cut_h": PowerCut,
     "clock_set": ClockSet,
 }
@@ -89,7 +105,7 @@ def is_whole_units(setting: Setting) -> bool:
     match setting:
         case PowerCut() | ClockSet():
             return True
-        case Mode() | Boost() | Countdown() | Away():
+        case Mode() | Boost() | Countdown() | Away() | ExitButton() | FirstIn():
             return False
         case _:
             assert_never(setting)

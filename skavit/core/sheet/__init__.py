@@ -9,7 +9,7 @@ from collections.abc import Callable
 
 from skavit.core.kinds.kind import SECTIONS, Kind
 from skavit.core.plan.document import Plan
-from skavit.core.sheet import handing_over, heating, holidays, setting_up, water_seasons, watering
+from skavit.core.sheet import handing_over, heating, holidays, loads, setting_up, water_seasons, watering
 from skavit.core.sheet import slots as memory
 from skavit.core.sheet.carried import by_date, by_switching
 from skavit.core.sheet.occasion import Occasion, clock_runs, digits_to_set
@@ -23,11 +23,11 @@ from skavit.core.text.wording import Words
 __all__ = ["Display", "DisplayRow", "Spell", "Step", "clock_runs", "date_words", "digits_to_set", "press_rows", "steps"]
 
 _BUILDERS: dict[str, Callable[[Occasion], list[Step]]] = {
-    "before": setting_up.before,
+    "before": lambda occasion: [*loads.escape_doors(occasion), *setting_up.before(occasion)],
     "found": setting_up.found,
     "power": setting_up.power,
     "reset": setting_up.reset,
-    "channels": setting_up.channels,
+    "channels": lambda occasion: [*setting_up.channels(occasion), *loads.wiring(occasion)],
     "clock": by_date(setting_up.clock),
     "date": by_date(setting_up.date_),
     "rule": setting_up.rule,
@@ -42,7 +42,7 @@ _BUILDERS: dict[str, Callable[[Occasion], list[Step]]] = {
     "mode": by_switching(handing_over.mode),
     "lock": handing_over.lock,
     "pin": handing_over.pin,
-    "cover": by_switching(handing_over.cover),
+    "cover": lambda occasion: [*by_switching(handing_over.cover)(occasion), *loads.tests(occasion)],
 }
 
 # What of it is another thing where the unit waters.

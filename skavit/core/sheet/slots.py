@@ -104,6 +104,8 @@ def _serves(told: list[str]) -> str:
 
 def _sentence(entry: Entry, words: Words) -> str:
     tail = f", {pulses_text(entry, words)}" if entry.ends_itself else ""
+    tail += ", past the reader: the relay does not move" if entry.bypass else ""
+    tail += ", kept but disabled: it does nothing" if entry.disabled else ""
     return f"{entry.action.upper()} at {words.time(entry.at)}, {days_text(entry.days)}{tail}"
 
 

@@ -174,7 +174,7 @@ def channels_of(plan: Plan, entry: Entry) -> tuple[int, ...]:
 
 def acts_at_all(unit: Unit, entry: Entry) -> bool:
     """Whether an entry does anything in the unit's operating mode and channel mode."""
-    if unit.channel_mode == "pulse" and not entry.on:
+    if entry.disabled or (unit.channel_mode == "pulse" and not entry.on):
         return False
     by_light = sun_time_of(entry.at) is not None
     match unit.operating:

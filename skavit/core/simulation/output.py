@@ -14,7 +14,18 @@ from skavit.core.ground.arrays import DAY_S, Ints
 from skavit.core.ground.spans import EMPTY, Spans, difference, union, unite
 from skavit.core.plan.document import Plan
 from skavit.core.plan.keyings import stretches
-from skavit.core.plan.overrides import Away, Boost, ClockSet, Countdown, Mode, Override, PowerCut, Setting
+from skavit.core.plan.overrides import (
+    Away,
+    Boost,
+    ClockSet,
+    Countdown,
+    ExitButton,
+    FirstIn,
+    Mode,
+    Override,
+    PowerCut,
+    Setting,
+)
 from skavit.core.simulation.events import Events, output_spans
 from skavit.core.site.clock import WallClock
 
@@ -68,6 +79,25 @@ def program_spans(plan: Plan, own: Events, keyed: Seams, until: int) -> Spans:
     low = np.concatenate([[-FOR_GOOD], keyed.at[1:]])
     high = np.concatenate([keyed.at[1:], [until]])
     return unite(whole[int(n)].cut(int(a), int(b)) for n, a, b in zip(keyed.sets, low, high, strict=True))
+
+
+def armed(plan: Plan, channel: int, spans: Spans, site_clock: WallClock) -> Spans:
+    """Periods of a channel (from 0) that waits in each until the first person has come in.
+
+    On a date on which nobody is written down to have come in, somebody is taken to have come at once.
+    """
+    if not plan.channels[channel].first_in or not len(spans):
+        return spans
+    came = np.sort([o.at for o in plan.overrides if o.channel == channel + 1 and isinstance(o.setting, FirstIn)])
+    if not came.size:
+        return spans
+    digits = site_clock.digits(spans.on)
+    day = digits // DAY_S
+    first = np.searchsorted(came, day * DAY_S)  # the first on the date on which the period begins, or later
+    of_day = came[np.minimum(first, came.size - 1)]
+    waits = (first < came.size) & (of_day // DAY_S == day) & (of_day > digits)
+    begin = np.where(waits, site_clock.first(np.asarray(of_day, dtype=np.int64)), spans.on)
+    return union(np.minimum(begin, spans.off), spans.off)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -137,6 +167,11 @@ class Hand:
             case Boost():
                 end = instant + round(setting.minutes * 60)
                 self._from_here(instant, Patch(start=instant, end=end, on=True, by_hand=True, by=setting))
+            case ExitButton():
+                end = instant + setting.seconds
+                self._from_here(instant, Patch(start=instant, end=end, on=True, by_hand=True, by=setting))
+            case FirstIn():
+                pass  # it lets the program run, which :func:`armed` knows
             case Countdown():
                 end = instant + round(setting.minutes * 60)
                 kept = Patch(start=instant, end=end, on=self._output(instant), by_hand=True, by=setting)

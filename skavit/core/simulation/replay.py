@@ -16,7 +16,7 @@ from skavit.core.plan.document import Plan
 from skavit.core.plan.times import day_number, day_of
 from skavit.core.plan.window import Window
 from skavit.core.simulation.events import Events, make_events
-from skavit.core.simulation.output import Hand, in_force, overridden, program_spans, seams
+from skavit.core.simulation.output import Hand, armed, in_force, overridden, program_spans, seams
 from skavit.core.simulation.wanted import look_back_days, wanted
 from skavit.core.site.almanac import almanac
 from skavit.core.site.clock import UnitClock, WallClock, unit_clock, zone_clock
@@ -205,8 +205,9 @@ def replay(plan: Plan, first: date, last: date, known: Sequence[Spans] | None = 
             span = book.rows(low - back, high + 1)
             want = wanted(channel, book, np.arange(span.start, span.stop), site_clock, start)
             alike[channel.windows] = want
+        want = armed(plan, number, want, site_clock)
         own = every.of_channel(number)
-        program = program_spans(plan, own, keyed, end)
+        program = armed(plan, number, program_spans(plan, own, keyed, end), site_clock)
         hand = overridden(plan, number, program, in_force(plan, own, keyed).instant, site_clock, end)
         actual = hand.output().cut(start, end)
         channels.append(ChannelReplay(channel.name, want.cut(start, end), actual, want, hand))

@@ -3,7 +3,7 @@
 from typing import assert_never
 
 from skavit.core.kinds import Kind
-from skavit.core.plan.overrides import Away, Boost, ClockSet, Countdown, Mode, PowerCut, Setting
+from skavit.core.plan.overrides import Away, Boost, ClockSet, Countdown, ExitButton, FirstIn, Mode, PowerCut, Setting
 from skavit.core.sheet.handing_over import MODE_TEXT, mode_words
 from skavit.core.text.wording import count, duration_text
 
@@ -21,16 +21,21 @@ def setting_text(setting: Setting, kind: Kind | None = None) -> str:
     """A mode or an override in words: the kind's own, where it is known."""
     match setting:
         case Mode():
-            return _mode_text(setting, kind)
+            text = _mode_text(setting, kind)
         case Boost():
-            return f"boost {duration_text(setting.minutes * 60)}"
+            text = f"boost {duration_text(setting.minutes * 60)}"
         case Countdown():
-            return f"countdown {duration_text(setting.minutes * 60)}, then {'on' if setting.then_on else 'off'}"
+            text = f"countdown {duration_text(setting.minutes * 60)}, then {'on' if setting.then_on else 'off'}"
         case Away():
-            return f"away {count(setting.days, 'day')}"
+            text = f"away {count(setting.days, 'day')}"
+        case ExitButton():
+            text = f"exit button, {count(setting.seconds, 'second')}"
+        case FirstIn():
+            text = "the first person has come in"
         case PowerCut():
-            return f"a power cut of {duration_text(setting.hours * 3600)}"
+            text = f"a power cut of {duration_text(setting.hours * 3600)}"
         case ClockSet():
-            return "the clock set"
+            text = "the clock set"
         case _:
             assert_never(setting)
+    return text

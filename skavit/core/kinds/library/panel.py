@@ -22,6 +22,7 @@ from skavit.core.kinds.library.parts import (
     press,
     turned,
 )
+from skavit.core.plan.contact import Contact
 from skavit.core.plan.limits import Limits
 
 # The regions that a unit sold here might list: letters, so that no town is wrong.
@@ -66,6 +67,7 @@ def _menu_unit(name: str, says: str, **more: object) -> Kind:
         "slot": SlotShape(next="next", clear=(press("clear", hold_s=2),)),
         "before": (Setting(what="Set the supply voltage selector to the supply.", caution=MAINS),),
         "power": CELL,
+        "contact": Contact(changes_over=True, resistive_a=16, inductive_a=8),
         "reset": MENU_RESET,
         "modes": Modes(key="mode", cycle=ON_AUTO_OFF),
         "clock_dialogue": _menu(0, "hour", "minute"),
@@ -155,7 +157,10 @@ YEARLY = _menu_unit(
         "to_day",
     ),
     before=(
-        Setting(what="Set the relay jumpers before the cover goes on.", caution=MAINS),
+        Setting(
+            what="On the bench: set the relay jumpers, key all of it, and watch each relay switch before it is mounted.",
+            caution=MAINS,
+        ),
         Setting(what="Gates and escape doors: power cuts must leave them free. Ask who is licensed for them."),
     ),
 )

@@ -24,11 +24,13 @@ WHAT = [
     ("countdown-off", "countdown, minutes, then off"),
     ("countdown-on", "countdown, minutes, then on"),
     ("holiday_days", "away, for days"),
+    ("exit_s", "exit button, opens for seconds"),
+    ("first_in", "the first person came in"),
     ("power_cut_h", "power cut, for hours"),
     ("clock_set", "clock set after a power cut"),
 ]
 WHOLE_UNIT = ("power_cut_h", "clock_set")
-ASKS_LENGTH = ("boost_min", "countdown-off", "countdown-on", "holiday_days", "power_cut_h")
+ASKS_LENGTH = ("boost_min", "countdown-off", "countdown-on", "holiday_days", "exit_s", "power_cut_h")
 
 
 class LineForm(forms.Form):
@@ -53,7 +55,7 @@ class ByHandForm(LineForm):
 
     what = forms.ChoiceField(choices=WHAT, label="What")
     length = forms.FloatField(
-        label="How long", required=False, min_value=0, help_text="Minutes, hours or days, as beside it."
+        label="How long", required=False, min_value=0, help_text="Seconds, minutes, hours or days, as beside it."
     )
     on_channel = forms.TypedChoiceField(coerce=int, required=False, label="Channel")
 
@@ -93,10 +95,10 @@ class ByHandForm(LineForm):
 
 def _set(what: str, length: float | None) -> Any:
     """The plan file's word for what was done."""
-    if what == "clock_set":
-        return {"clock_set": True}
+    if what in ("clock_set", "first_in"):
+        return {what: True}
     if what.startswith("countdown"):
         return {"countdown_min": length, "then": what.removeprefix("countdown-")}
-    if what == "holiday_days":
-        return {"holiday_days": int(length) if length and length == int(length) else length}
+    if what in ("holiday_days", "exit_s"):
+        return {what: int(length) if length and length == int(length) else length}
     return {what: length} if what in ASKS_LENGTH else what

@@ -7,10 +7,12 @@ from typing import Any, TypeVar
 import numpy as np
 from django.http import Http404, QueryDict
 
+from skavit.core.load.logic import LOGIC
 from skavit.core.memory.banks import place
 from skavit.core.plan.document import Plan
 from skavit.core.plan.entry import Entry
 from skavit.core.plan.limits import Limits
+from skavit.core.plan.load import Load
 from skavit.core.plan.window import Window
 from skavit.core.simulation.purpose import Purpose, purposes
 from skavit.core.simulation.wanted import pulsed, window_spans
@@ -70,6 +72,7 @@ class ChannelRow:
     number: int
     name: str
     hours: str
+    load: str  # what hangs on it, in a few words
     windows: list[WindowRow]
     new_place: str
     new: WindowForm | None
@@ -166,6 +169,7 @@ def channel_rows(plan: Plan, found: UnitYear, revision: int, words: Words, forms
                 number=number,
                 name=channel.name,
                 hours=f"{found.replay.channels[number - 1].wanted.total_s / 3600:,.0f} h a year",
+                load=_load_text(channel.load),
                 windows=windows,
                 new_place=f"window-{number}-new",
                 new=forms.get(f"window-{number}-new"),
@@ -174,6 +178,16 @@ def channel_rows(plan: Plan, found: UnitYear, revision: int, words: Words, forms
             )
         )
     return rows
+
+
+def _load_text(load: Load | None) -> str:
+    """What hangs on a channel, in a few words."""
+    if load is None:
+        return "what hangs on it?"
+    name = LOGIC[load.sort].name.lower()
+    if load.run is None:
+        return f"{name}, {load.watts:g} W" if load.watts else name
+    return f"{name}, {count(sum(lamp.va > 0 for lamp in load.run.lamps), 'lamp')}"
 
 
 def entry_rows(
@@ -194,6 +208,8 @@ def entry_rows(
         ]
         days = blamed[0].finding.days if blamed else purpose.switches_days
         tail = f" {pulses_text(entry, words)}" if entry.ends_itself else ""
+        tail += ", past the reader" if entry.bypass else ""
+        tail += ", disabled" if entry.disabled else ""
         rows.append(
             EntryRow(
                 place=f"entry-{index}",

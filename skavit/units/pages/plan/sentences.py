@@ -306,12 +306,17 @@ class EntryForm(Sentence):
     repeat_off_s = forms.IntegerField(required=False, min_value=1)
     repeat_until = forms.CharField(required=False, max_length=12)
     channels = forms.TypedMultipleChoiceField(coerce=int, widget=forms.CheckboxSelectMultiple, required=False)
+    disabled = forms.BooleanField(required=False, label="kept, but disabled: it does nothing")
+    bypass = forms.BooleanField(
+        required=False, label="past the reader: the door opens without a card, and no relay moves"
+    )
 
     def __init__(self, *args: Any, plan: Plan, keying: int = 0, shown: Entry | None = None, **kwargs: Any) -> None:
         super().__init__(*args, kept=shown.days if shown else None, **kwargs)
         self.plan, self.keying = plan, keying
         if shown:
             self.initial = {**self.initial, "action": shown.action, "channels": list(shown.channels)}
+            self.initial |= {"disabled": shown.disabled, "bypass": shown.bypass}
             self.initial = {
                 **self.initial,
                 **(time_fields(shown.at, "at") | days_fields(shown.days) | _pulse_fields(shown)),
@@ -363,6 +368,7 @@ class EntryForm(Sentence):
                 "off_s": data.get("repeat_off_s") or 0,
                 "until": clock_word(data.get("repeat_until") or ""),
             }
+        found |= {name: True for name in ("disabled", "bypass") if data.get(name)}
         places = {"channels": "channels", "action": "action", "at": "at_clock", "days": "days_kind",
                   "seconds": "seconds", "repeat": "repeat_until"}  # fmt: skip
         try:

@@ -11,6 +11,7 @@ from skavit.core.kinds import Kind as CoreKind
 from skavit.core.plan.document import Plan
 from skavit.core.plan.times import day_of
 from skavit.core.sheet import Spell, Step, clock_runs, steps
+from skavit.core.sheet.loads import ESCAPE
 from skavit.core.text.wording import SHORT_DAYS, Words, weekday_date
 from skavit.now import local_digits, year_at
 from skavit.units.models import Unit
@@ -59,6 +60,7 @@ class SheetPage:
     kind: CoreKind | None
     refused: list[str]  # titles of the steps that its kind cannot hold
     rows: list[SheetRow]
+    unseen: list[str]  # escape doors whose caution nobody has ticked: until then nothing is printed
     total: int
     first_open: int
     serious: list[str]  # headlines of the findings that matter
@@ -96,6 +98,7 @@ def sheet_page(unit: Unit, words: Words, now: int) -> SheetPage:
         kind=kind,
         refused=[step.title for step in sheet if step.refused],
         rows=rows,
+        unseen=[step.title for step in sheet if step.kind == ESCAPE and step.key not in ticked],
         total=len(rows),
         first_open=next((row.number for row in rows if not row.done), len(rows)),
         serious=[n.headline for n in numbered(found, words) if n.finding.severity != "note"],

@@ -34,6 +34,11 @@ def sheet(request: CrewRequest, pk: int) -> HttpResponse:
 def sheet_pdf(request: CrewRequest, pk: int) -> HttpResponse:
     """Draw the entry sheet as a PDF."""
     unit = unit_of(request.crew, pk)
+    if unseen := sheet_page(unit, request.words, request.now).unseen:
+        messages.error(
+            request, f"Not printed yet: {'; '.join(unseen)}. Accepted: its caution read, and its step ticked."
+        )
+        return redirect("sheet", pk=pk)
     return to_job(request, lambda: ask_pdf(unit, request.membership))
 
 

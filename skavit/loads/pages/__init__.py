@@ -1,0 +1,1 @@
+"""The page of a load, and its form."""

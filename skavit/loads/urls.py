@@ -1,0 +1,13 @@
+"""Addresses of loads."""
+
+from django.urls import path
+
+from skavit.loads import views
+
+urlpatterns = [
+    path("units/<int:pk>/loads/<int:channel>/", views.load, name="load"),
+    path("units/<int:pk>/loads/<int:channel>/save/", views.save, name="load-save"),
+    path("units/<int:pk>/loads/<int:channel>/preview/", views.preview, name="load-preview"),
+    path("units/<int:pk>/loads/<int:channel>/mend/", views.mend, name="load-mend"),
+    path("units/<int:pk>/loads/<int:channel>/remove/", views.remove, name="load-remove"),
+]

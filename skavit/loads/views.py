@@ -1,0 +1,131 @@
+"""The page of a load: what hangs on a channel."""
+
+from dataclasses import replace
+from http import HTTPStatus
+
+from django.contrib import messages
+from django.http import Http404, HttpResponse
+from django.shortcuts import redirect, render
+from django.views.decorators.http import require_GET, require_POST
+
+from skavit.core.ground.errors import SkavitError
+from skavit.core.load.mending import mends
+from skavit.core.plan.document import Plan
+from skavit.core.plan.edits import Edit, EditError, with_load
+from skavit.core.plan.load import Load
+from skavit.core.text.told import told
+from skavit.crews.access import editors, members
+from skavit.crews.request import CrewRequest
+from skavit.loads.pages.form import LoadForm
+from skavit.loads.pages.page import load_shown
+from skavit.now import year_at
+from skavit.page import shown
+from skavit.typed_fields import with_hidden
+from skavit.units.models import Unit
+from skavit.units.pages.posted import revision
+from skavit.units.pages.side import side
+from skavit.units.results import unit_year
+from skavit.units.selectors import unit_of
+from skavit.units.services import revisions
+
+
+def _unit(request: CrewRequest, pk: int, channel: int) -> Unit:
+    """One of the crew's units that has such a channel; 404 for any other."""
+    unit = unit_of(request.crew, pk)
+    if not 1 <= channel <= len(unit.plan.channels):
+        raise Http404(channel)
+    return unit
+
+
+def _form(request: CrewRequest, unit: Unit, channel: int) -> LoadForm:
+    return LoadForm(
+        request.POST or None, plan=unit.plan, channel=channel, words=request.words, revision=unit.head_revision.number
+    )
+
+
+def _context(request: CrewRequest, unit: Unit, channel: int, load: Load) -> dict[str, object]:
+    found = unit_year(unit.plan, year_at(unit.plan.site, request.now))
+    return shown(load_shown(load, unit, channel, found, request.words))
+
+
+@members
+@require_GET
+def load(request: CrewRequest, pk: int, channel: int) -> HttpResponse:
+    """What hangs on a channel."""
+    unit = _unit(request, pk, channel)
+    return _page(request, unit, channel, _form(request, unit, channel))
+
+
+def _page(request: CrewRequest, unit: Unit, channel: int, form: LoadForm, status: int = HTTPStatus.OK) -> HttpResponse:
+    kept = unit.plan.channels[channel - 1].load
+    context = {"form": form, "channel": channel, "kept": kept} | _context(
+        request, unit, channel, form.load or kept or Load()
+    )
+    return side(request, "loads/load.html", unit, "wanted", context, status)
+
+
+@editors
+@require_POST
+def save(request: CrewRequest, pk: int, channel: int) -> HttpResponse:
+    """Keep what hangs on a channel."""
+    unit = _unit(request, pk, channel)
+    form = _form(request, unit, channel)
+    if not form.is_valid():
+        return _page(request, unit, channel, form, HTTPStatus.UNPROCESSABLE_ENTITY)
+    try:
+        note = f"load of {unit.plan.channels[channel - 1].name}"[:200]
+        revisions.edit(unit, request.membership, form.cleaned_data["revision"], form.edit, note, now=request.now)
+    except revisions.StaleEdit as stale:
+        form.add_error(None, str(stale))
+        with_hidden(form, "revision", stale.now.number)
+        return _page(request, unit, channel, form, HTTPStatus.CONFLICT)
+    except SkavitError as error:
+        form.add_error(None, told(error))
+        return _page(request, unit, channel, form, HTTPStatus.UNPROCESSABLE_ENTITY)
+    messages.success(request, "Saved.")
+    return redirect("load", pk=pk, channel=channel)
+
+
+@editors
+@require_POST
+def preview(request: CrewRequest, pk: int, channel: int) -> HttpResponse:
+    """The pictures and figures of the load as typed; nothing where it cannot be read yet."""
+    unit = _unit(request, pk, channel)
+    form = _form(request, unit, channel)
+    if not form.is_valid() or form.load is None:
+        return HttpResponse(status=HTTPStatus.NO_CONTENT)
+    context = {"unit": unit, "channel": channel, "typing": True} | _context(request, unit, channel, form.load)
+    return render(request, "loads/_shown.html", context)
+
+
+@editors
+@require_POST
+def mend(request: CrewRequest, pk: int, channel: int) -> HttpResponse:
+    """Take one of the ways that bring every lamp within its band."""
+    unit = _unit(request, pk, channel)
+    text = request.POST.get("way", "")
+
+    def change(plan: Plan) -> Plan:
+        kept = plan.channels[channel - 1].load
+        found = mends(kept) if kept else ()
+        if kept is None or not text.isdigit() or int(text) >= len(found):
+            raise EditError("this way is no longer there; accepted: one that the page shows")
+        return with_load(plan, channel, replace(kept, run=found[int(text)].run))
+
+    return _edited(request, unit, channel, change, "run of lamps mended")
+
+
+@editors
+@require_POST
+def remove(request: CrewRequest, pk: int, channel: int) -> HttpResponse:
+    """Say nothing of the load any more."""
+    unit = _unit(request, pk, channel)
+    return _edited(request, unit, channel, lambda plan: with_load(plan, channel, None), "load removed")
+
+
+def _edited(request: CrewRequest, unit: Unit, channel: int, change: Edit, note: str) -> HttpResponse:
+    try:
+        revisions.edit(unit, request.membership, revision(request.POST), change, note, now=request.now)
+    except (SkavitError, revisions.StaleEdit) as error:
+        messages.error(request, told(error))
+    return redirect("load", pk=unit.pk, channel=channel)
