@@ -10,8 +10,10 @@ from django.http import Http404, HttpResponse
 from django.shortcuts import render
 from django.views.decorators.http import require_GET
 
-from skavit.calculators import answers, watering
+from skavit.calculators import answers, heating, loads, watering
 from skavit.calculators.forms import DriftForm, ReadingForm, SunForm, WeekdayForm, ZoneForm
+from skavit.calculators.heating_forms import ModeForm, PulsesForm, ReheatForm, WarmUpForm
+from skavit.calculators.loads_forms import ContactForm, TransformerForm, VoltsForm
 from skavit.calculators.watering_forms import CansForm, DayEt0Form, RateForm, SoakForm
 from skavit.core.ground.zones import timezones
 from skavit.core.text.wording import Words
@@ -92,6 +94,55 @@ CALCULATORS = (
         says="Reference evapotranspiration, ET0, from the day's weather.",
         form=DayEt0Form,
         answer=watering.day_et0,
+    ),
+    Calculator(
+        slug="mode",
+        name="Mode to leave",
+        says="What the output must be doing, and how to leave the unit.",
+        form=ModeForm,
+        answer=heating.mode,
+    ),
+    Calculator(
+        slug="warm-up",
+        name="Warm-up",
+        says="How long a room takes, and when the heat must start.",
+        form=WarmUpForm,
+        answer=heating.warm_up,
+    ),
+    Calculator(
+        slug="reheat",
+        name="Reheat",
+        says="How long a store of hot water takes.",
+        form=ReheatForm,
+        answer=heating.reheat,
+    ),
+    Calculator(
+        slug="pulses",
+        name="Pulse count",
+        says="How many pulses a window holds.",
+        form=PulsesForm,
+        answer=heating.pulses,
+    ),
+    Calculator(
+        slug="transformer",
+        name="Transformer load",
+        says="Lamps against a rating.",
+        form=TransformerForm,
+        answer=loads.transformer,
+    ),
+    Calculator(
+        slug="volts",
+        name="Voltage drop",
+        says="Volts at the first and the last lamp, and what mends them.",
+        form=VoltsForm,
+        answer=loads.volts,
+    ),
+    Calculator(
+        slug="contact",
+        name="Contact chooser",
+        says="Normally open or closed, with power lost and the timer dead.",
+        form=ContactForm,
+        answer=loads.contact,
     ),
 )
 

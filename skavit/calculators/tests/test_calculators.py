@@ -8,7 +8,9 @@ from skavit.crews.tests.builders import make_crew, member
 PLACE = {"latitude": "39 29 24 S", "longitude": "176.91", "timezone": ""}
 
 
-class CalculatorsTest(TestCase):
+class CalculatorsCase(TestCase):
+    """Somebody of a crew who asks."""
+
     @classmethod
     def setUpTestData(cls):
         cls.crew = make_crew()
@@ -20,6 +22,8 @@ class CalculatorsTest(TestCase):
         headers = {"HX-Request": "true"} if htmx else {}
         return self.client.get(reverse("calculator", args=[slug]), inputs, headers=headers)
 
+
+class CalculatorsTest(CalculatorsCase):
     def test_each_answers_what_stands_in_its_address(self):
         looks = {
             "date_1": "1 Feb 2027", "true_1": "12:00:00", "shown_1": "12:00:00",

@@ -78,7 +78,7 @@ def zones_json(found: Warmed) -> list[dict[str, Any]]:
     ]
 
 
-def replay_text(result: Replay, water: Stack | None, heat: Warmed | None) -> Iterator[str]:
+def replay_text(result: Replay, water: Stack | None, heat: Warmed | None = None) -> Iterator[str]:
     """What ``replay`` prints, a part at a time: a year may hold two million pulses."""
     yield '{"channels": ['
     for index, channel in enumerate(result.channels):
