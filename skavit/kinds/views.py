@@ -15,8 +15,10 @@ from skavit.core.kinds.kind import SECTIONS
 from skavit.crews.access import editors, members
 from skavit.crews.request import CrewRequest
 from skavit.kinds import selectors, services
+from skavit.kinds.contact_form import ContactForm
 from skavit.kinds.document_form import DocumentForm
 from skavit.kinds.forms import KindFileForm, KindForm
+from skavit.kinds.heating_form import HeatingForm
 from skavit.kinds.keys_form import KeysForm
 from skavit.kinds.memory_form import MemoryForm
 from skavit.kinds.playing import play_page, trouble
@@ -70,15 +72,25 @@ def copy(request: CrewRequest, slug: str) -> HttpResponse:
 FORMS: dict[str, type[DocumentForm]] = {
     "": KindForm,
     "water": WateringForm,
+    "heat": HeatingForm,
     "memory": MemoryForm,
     "keys": KeysForm,
+    "contact": ContactForm,
 }
-FORM_NAMES = {"": "What it is", "water": "Watering", "memory": "Memory, place, modes", "keys": "Keys and steps"}
+FORM_NAMES = {
+    "": "What it is",
+    "water": "Watering",
+    "heat": "Temperatures",
+    "memory": "Memory, place, modes",
+    "keys": "Keys and steps",
+    "contact": "Contact, by hand",
+}
 
 
 def parts_of(kind: CoreKind) -> dict[str, str]:
-    """The forms of a kind by name; that of watering only where it waters."""
-    return {part: name for part, name in FORM_NAMES.items() if part != "water" or kind.watering is not None}
+    """The forms of a kind by name; that of a sort only where it is of that sort."""
+    left_out = {"water": kind.watering is None, "heat": kind.heating is None}
+    return {part: name for part, name in FORM_NAMES.items() if not left_out.get(part)}
 
 
 @editors

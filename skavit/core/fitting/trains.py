@@ -54,18 +54,31 @@ def _entries(window: Window, cycle: Cycle, channel: int, plan: Plan) -> list[Ent
     if ended is None or not isinstance(ended[0], ClockTime) or ended[1]:
         return "the unit's pulses end at a clock time of the same date"
     until = ended[0]
-    if why := _refusal(window, until, plan):
-        return why
     if isinstance(window.start, ClockTime) and until <= window.start:
         return []  # empty on every date
+    single = _single_s(window, until, cycle, limits)
+    if single is None and (why := _refusal(window, until, plan)):
+        return why
     masks = [window.days]
     if limits.day_groups is not None:
         held = cover(window.days.mask, limits.masks()) if isinstance(window.days, Weekdays) else None
         if held is None:
             return "the unit's day groups do not hold the days of the pulses"
         masks = [Weekdays(mask) for mask in held]
+    if single is not None:
+        return [Entry(channels=(channel,), on=True, at=window.start, days=days, pulse_s=single) for days in masks]
     pulses = Pulses(on_s=cycle.on_s, off_s=cycle.every_s - cycle.on_s, until=until)
     return [Entry(channels=(channel,), on=True, at=window.start, days=days, repeat=pulses) for days in masks]
+
+
+def _single_s(window: Window, until: ClockTime, cycle: Cycle, limits: Limits) -> int | None:
+    """The seconds of the one pulse that a window holds, where the unit has pulses of such a length; else None."""
+    if not isinstance(window.start, ClockTime) or until.seconds - window.start.seconds > cycle.every_s:
+        return None
+    if limits.actions is None or "pulse" not in limits.actions or not _holds(window.start, limits):
+        return None
+    seconds = min(cycle.on_s, until.seconds - window.start.seconds)
+    return seconds if limits.pulse_max_s is None or seconds <= limits.pulse_max_s else None
 
 
 def _refusal(window: Window, until: ClockTime, plan: Plan) -> str:

@@ -52,7 +52,7 @@ class LibraryTest(TestCase):
     def test_a_copy_kept_unchanged_is_the_same_kind(self):
         for kind in shipped_kinds():
             row = self.copied(kind.slug)
-            for part in ("memory", "keys", *(["water"] if kind.watering else [])):
+            for part in ("memory", "keys", "contact", *["water"] * bool(kind.watering), *["heat"] * bool(kind.heating)):
                 with self.subTest(kind.name, part=part):
                     self.assertRedirects(self.edit_part(row, part), reverse("kind-own", args=[row.pk]))
                     self.assertEqual(row.kind, kind)
@@ -104,6 +104,23 @@ class LibraryTest(TestCase):
                 answer = self.edit_part(row, "water", curves=wrong)
                 self.assertContains(answer, told, status_code=422)
                 self.assertContains(answer, wrong, status_code=422)
+
+    def test_a_thermostat_is_adjusted_to_its_manual(self):
+        row = self.copied("room-thermostat-four-periods")
+        self.edit_part(row, "heat", periods="6", period_words="", unused="skipped", holiday="today", c_max="28")
+        has = row.kind.heating
+        self.assertEqual((has.periods, has.period_words, has.unused, has.holiday), (6, (), "skipped", "today"))
+        self.edit_part(row, "contact", opens="Y", hands="holiday | holiday | Frost protection by days.")
+        self.assertEqual((row.kind.contact.opens, [hand.does for hand in row.kind.hand_keys]), ("Y", ["holiday"]))
+        self.assertEqual(played(row.kind).wrong, ())
+        page = self.client.get(reverse("kind-own", args=[row.pk]))
+        self.assertContains(page, "by days, today counted")
+        for wrong, told in (
+            ("dance | mode | Nothing.", "cannot be read"),
+            ("hold | nokey | Nothing.", "not among its keys"),
+        ):
+            with self.subTest(wrong=wrong):
+                self.assertContains(self.edit_part(row, "contact", hands=wrong), told, status_code=422)
 
     def test_a_kind_that_switches_has_no_form_of_water(self):
         row = self.copied()
