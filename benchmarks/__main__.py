@@ -14,7 +14,12 @@ from skavit.charts.year_sheet import layers
 from skavit.core.findings import audit
 from skavit.core.fitting import fit
 from skavit.core.ground.strict_json import Node
+from skavit.core.heat.fitting import fit_heat
+from skavit.core.heat.targets import targets
+from skavit.core.load.cable import volts
+from skavit.core.load.mending import mends
 from skavit.core.plan.document import Plan, read_plan
+from skavit.core.plan.load import Cable, Lamp, LampRun, Length, Load
 from skavit.core.plan.times import day_number
 from skavit.core.simulation.replay import replay
 from skavit.core.site import almanac
@@ -188,6 +193,39 @@ def water_rows(ruler: Ruler) -> None:
     ruler.row("fit of water, 8 stations", median_ms(lambda: fit_water(gardens(8, 4), YEAR), 3))
 
 
+def four_zones() -> Plan:
+    """Four zones with four set points on each day of the week: 28 each."""
+    week = ("mon", "tue", "wed", "thu", "fri", "sat", "sun")
+    points = [
+        {"days": [day], "at": f"{hour:02d}:{place}0", "c": 15 + (hour + place) % 7}
+        for place, day in enumerate(week[:6])
+        for hour in (6, 9, 16, 22)
+    ] + [{"days": ["sun"], "at": f"{hour:02d}:05", "c": 18} for hour in (7, 10, 15, 21)]
+    zones = [{"name": f"Zone {n}", "wanted": points, "keyed": points} for n in range(1, 5)]
+    site = {"name": "Bench", "latitude": -39.6, "longitude": 176.8, "timezone": "Pacific/Auckland"}
+    return read_plan(
+        Node({"format": "skavit-plan/1", "site": site, "channels": [], "heat": {"frost_c": 5, "zones": zones}})
+    )
+
+
+def heat_rows(ruler: Ruler) -> None:
+    """A year of four zones, its audit, a fit; and the volts of sixty lamps."""
+    plan = four_zones()
+
+    def warmed() -> object:
+        return targets(replay(plan, FIRST, LAST))
+
+    ruler.row("year of four zones, 28 set points each", median_ms(warmed), 0.5)
+    ruler.row("its audit", median_ms(lambda: audit(replay(plan, FIRST, LAST))))
+    ruler.row("its fit, proof included", median_ms(lambda: fit_heat(plan, YEAR), 3))
+    lengths = (*(Length(a=n, b=n + 1, m=3.0) for n in range(60)), Length(a=60, b=0, m=90.0))
+    lamps = (Lamp(va=3.0),) * 60
+    run = LampRun(supply_v=12.0, cable=Cable(mm2=4.0), lamps=lamps, cables=lengths)
+    ruler.row("volts of 60 lamps on a loop", median_ms(lambda: volts(run)), 0.2)
+    load = Load(run=run, low_v=11.0, taps_v=(12.0, 13.0, 14.0))
+    ruler.row("what mends it", median_ms(lambda: mends(load), 3))
+
+
 def main() -> None:
     """Print all rows."""
     print(f"{datetime.now().astimezone():%Y-%m-%d %H:%M}, medians of several runs each")
@@ -197,6 +235,7 @@ def main() -> None:
     replay_rows(ruler)
     program_rows(ruler)
     water_rows(ruler)
+    heat_rows(ruler)
 
 
 if __name__ == "__main__":

@@ -127,3 +127,34 @@ class BrowserCase(LiveServerTestCase):
     def fits_the_width(self, where):
         wide = self.page.evaluate("document.documentElement.scrollWidth - document.documentElement.clientWidth")
         self.assertLessEqual(wide, 0, where)
+
+
+class NewUnitCase(BrowserCase):
+    """A site and a unit from nothing, and the forms of its page opened in their places."""
+
+    begins = "#unit-work"  # what stands open on the page of a new unit
+
+    def site(self, name="Orchard road"):
+        self.go("site-new")
+        self.page.get_by_label("Name", exact=True).fill(name)
+        self.page.get_by_label("Latitude").fill("39.6 S")
+        self.page.get_by_label("Longitude").fill("176.85 E")
+        self.page.get_by_role("button", name="Save the site").click()
+        self.sees("Add a unit")
+
+    def unit(self, kind, name):
+        self.page.get_by_role("link", name="Add a unit").first.click()
+        self.page.get_by_label(kind).first.check()
+        self.page.get_by_label("Name", exact=True).fill(name)
+        self.page.get_by_role("button", name="Add the unit").click()
+        self.page.locator(self.begins).wait_for()
+
+    def open(self, place):
+        """The form of a place, opened where it is not."""
+        self.page.wait_for_load_state("networkidle")
+        panel = self.page.locator(f"#{place} details, details#{place}").first
+        if panel.get_attribute("open") is None:
+            panel.locator(":scope > summary").click()
+        form = panel.locator("form").first
+        form.wait_for()
+        return form

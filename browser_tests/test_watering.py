@@ -2,7 +2,7 @@
 
 from dataclasses import replace
 
-from browser_tests.browser import PHONE, BrowserCase
+from browser_tests.browser import PHONE, NewUnitCase
 from skavit.core.kinds import shipped_kinds
 from skavit.core.kinds.place import plan_for_kind
 from skavit.core.plan.times import ClockTime
@@ -15,31 +15,8 @@ from skavit.units.services.revisions import edit
 from skavit.watering.tests.builders import make_watering
 
 
-class WateringCase(BrowserCase):
-    def site(self, name="Orchard road"):
-        self.go("site-new")
-        self.page.get_by_label("Name", exact=True).fill(name)
-        self.page.get_by_label("Latitude").fill("39.6 S")
-        self.page.get_by_label("Longitude").fill("176.85 E")
-        self.page.get_by_role("button", name="Save the site").click()
-        self.sees("Add a unit")
-
-    def unit(self, kind, name):
-        self.page.get_by_role("link", name="Add a unit").first.click()
-        self.page.get_by_label(kind).first.check()
-        self.page.get_by_label("Name", exact=True).fill(name)
-        self.page.get_by_role("button", name="Add the unit").click()
-        self.page.locator("#station-new form").wait_for()
-
-    def open(self, place):
-        """The form of a place, opened where it is not."""
-        self.page.wait_for_load_state("networkidle")
-        panel = self.page.locator(f"#{place} details, details#{place}").first
-        if panel.get_attribute("open") is None:
-            panel.locator(":scope > summary").click()
-        form = panel.locator("form").first
-        form.wait_for()
-        return form
+class WateringCase(NewUnitCase):
+    begins = "#station-new form"
 
     def station(self, name, area, **chosen):
         form = self.open("station-new")

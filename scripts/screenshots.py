@@ -3,7 +3,6 @@
 Of a ./start --empty in which nobody has begun yet it takes the one of an empty crew.
 """
 
-import json
 import re
 import secrets
 import sys
@@ -15,22 +14,6 @@ ROOT = Path(__file__).resolve().parent.parent
 FOLDER = ROOT / "docs" / "screenshots"
 BASE = f"http://127.0.0.1:{sys.argv[1] if len(sys.argv) > 1 else 8000}"
 FOUND = "on sunset+10\noff 22:40\non 5:50 am mo-fr\noff sunrise\noff 19:15 fri"
-DAYS = ("mon", "tue", "wed", "thu", "fri")
-CROWDED = {
-    "format": "skavit-plan/1",
-    "site": {"name": "-", "latitude": -39.49, "longitude": 176.91, "timezone": "Pacific/Auckland"},
-    "unit": {"limits": {"entries": 12, "slots": [{"shape": "pair", "count": 6}]}},
-    "channels": [
-        {
-            "name": name,
-            "windows": [
-                {"from": f"{5 + n:02d}:{7 * n % 60:02d}", "to": f"{6 + n:02d}:{11 * n % 60:02d}", "days": [DAYS[n % 5]]}
-                for n in range(12)
-            ],
-        }
-        for name in ("Wash water", "Yard pump")
-    ],
-}
 LAPTOP, PHONE = {"width": 1280, "height": 800}, {"width": 390, "height": 844}
 
 
@@ -75,39 +58,24 @@ def on_the_laptop(page: Page) -> tuple[str, str]:
     page.get_by_label("The entries it holds, a line each").fill(FOUND)
     page.get_by_role("button", name="Write it down").click()
     take(page, "found")
-    page.goto(f"{BASE}/")
-    page.locator(".card-unit", has_text="Mist and vents").click()
-    page.get_by_text("The week of this night").click()
-    take(page, "programs")
     page.goto(f"{keyed}handover/")
     take(page, "handover")
-    page.goto(f"{keyed}holidays/?region=HKB")
-    take(page, "holidays")
     page.goto(f"{BASE}/kinds/heating-programmer-two-channels/")
     take(page, "kind")
     page.goto(f"{BASE}/")
     page.locator(".card-unit", has_text="Tubs and herbs").click()
     page.locator(".station").first.wait_for()
     take(page, "water")
-    under_way(page, keyed)
+    page.goto(f"{BASE}/")
+    page.locator(".card-unit", has_text="Reading room").click()
+    page.locator(".group").first.wait_for()
+    take(page, "heat")
+    page.goto(f"{BASE}/")
+    page.locator(".card-unit", has_text="Bollards").click()
+    page.locator(".load-link").click()
+    page.locator(".cable-run").first.wait_for()
+    take(page, "load")
     return unit, keyed
-
-
-def under_way(page: Page, unit: str) -> None:
-    """A fit of many windows in six pairs, in a copy of a unit that is taken back afterwards."""
-    page.goto(unit)
-    page.locator("summary", has_text="Import a plan file").click()
-    file = {"name": "plan.json", "mimeType": "application/json", "buffer": json.dumps(CROWDED).encode()}
-    page.get_by_label("Plan file").set_input_files(file)
-    page.get_by_role("button", name="Import", exact=True).click()
-    page.get_by_text("Plan file imported").first.wait_for()
-    page.get_by_role("button", name="Fit the entries").first.click()
-    page.wait_for_url("**/jobs/*/")
-    page.get_by_text("searching").wait_for()
-    take(page, "job")
-    page.get_by_role("button", name="Cancel").click()
-    page.goto(unit)
-    page.locator("[data-key=undo]").click()
 
 
 def empty(page: Page) -> None:
@@ -132,6 +100,10 @@ def in_grey_on_the_phone_and_in_print(page: Page, unit: str, keyed: str) -> None
     page.locator(".card-unit", has_text="Pitches").click()
     page.locator(".station").first.wait_for()
     take(page, "water-phone")
+    page.goto(f"{BASE}/")
+    page.locator(".card-unit", has_text="Reading room").click()
+    page.locator(".group").first.wait_for()
+    take(page, "heat-phone")
     page.goto(unit)
     take(page, "unit-phone")
     page.goto(f"{keyed}sheet/")

@@ -9,7 +9,7 @@ from skavit.core.plan.load import LampRun
 WIDTH, LEFT, RIGHT, TOP, LANE = 640.0, 58.0, 30.0, 40.0, 62.0
 NARROW_WIDTH = 358.0
 RADIUS = 9.0
-LEAST_APART = 30.0
+LEAST_APART, WORD_PX = 34.0, 28.0
 MOST_DRAWN = 120
 
 
@@ -35,7 +35,8 @@ def cable_run(run: LampRun, volts: Sequence[float], band: tuple[float, float] | 
                 else f"M{num(a.x)} {num(a.y)}V{num(b.y)}H{num(b.x)}"
             )
             parts.append(element("path", d=path, class_="run-cable"))
-            parts.append(text(f"{length.m:g} m", (max(a.x, LEFT) + b.x) / 2, b.y - 14, "axis", "middle"))
+            if b.x - a.x >= WORD_PX:
+                parts.append(text(f"{length.m:g} m", (a.x + b.x) / 2, b.y - 14, "axis", "middle"))
         else:
             low = lanes + 34
             path = f"M{num(a.x)} {num(a.y)}C{num(a.x)} {num(low)} {num(b.x)} {num(low)} {num(b.x)} {num(b.y)}"
@@ -86,21 +87,34 @@ def _spots(run: LampRun, width: float) -> tuple[dict[int, _Spot], set[int]]:
                 tree.add(place)
                 children.setdefault(here, []).append(other)
                 todo.append(other)
-    far = max(metres.values()) or 1.0
+    far, deep = max(metres.values()) or 1.0, _depths(children)
     scale = (width - LEFT - RIGHT) / far
+    # Where lamps stand too close to each other for their words, they stand at equal steps instead.
+    steps = any((metres[b] - metres[a]) * scale < LEAST_APART for a, own in children.items() for b in own)
+    step = (width - LEFT - RIGHT) / max(deep.values())
     found: dict[int, _Spot] = {0: _Spot(LEFT, TOP, 0.0)}
     lane = -1
     # Down each branch to its end before the next one begins, which takes a lane of its own.
-    todo_spots = [(child, True, LEFT) for child in reversed(children.get(0, []))]
+    todo_spots = [(child, True) for child in reversed(children.get(0, []))]
     lanes: dict[int, int] = {}
     parents = {child: node for node, own in children.items() for child in own}
     while todo_spots:
-        node, begins, before = todo_spots.pop()
+        node, begins = todo_spots.pop()
         lane += begins
         lanes[node] = lane if begins else lanes[parents[node]]
-        apart = LEAST_APART if len(metres) * LEAST_APART <= width - LEFT else 0.0
-        x = max(LEFT + metres[node] * scale, before + apart)
+        x = LEFT + (deep[node] * step if steps else metres[node] * scale)
         found[node] = _Spot(x, TOP + lanes[node] * LANE, metres[node])
         own = children.get(node, [])
-        todo_spots += [(child, child != own[0], x) for child in reversed(own)]
+        todo_spots += [(child, child != own[0]) for child in reversed(own)]
     return found, tree
+
+
+def _depths(children: dict[int, list[int]]) -> dict[int, int]:
+    """How many lengths lead to each lamp."""
+    found, todo = {0: 0}, [0]
+    while todo:
+        here = todo.pop()
+        for child in children.get(here, []):
+            found[child] = found[here] + 1
+            todo.append(child)
+    return found

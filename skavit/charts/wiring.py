@@ -55,7 +55,7 @@ def wiring(of: Wiring, *, relay_on: bool, does: str) -> str:
             class_=f"{live} wiring-arm" if flows else "wire wiring-arm",
         ),
         element("circle", cx=ARM_FROM, cy=COMMON_Y, r=4, class_="wiring-dot"),
-        element("path", d=f"M20 {TOP}H60V{COMMON_Y}H{x}", class_="wire wire-live"),
+        element("path", d=f"M20 {TOP}H40V{COMMON_Y}H{x}", class_="wire wire-live"),
         element("path", d=f"M{right} {terminal_y}H{lx}", class_=live),
         element("path", d=f"M{lx + lw / 2} {ly + lh}V{BOTTOM}H20", class_=live),
         element(

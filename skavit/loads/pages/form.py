@@ -24,6 +24,7 @@ CHARACTER_TEXT = {
     "led": "LED drivers",
 }
 WIRED_TEXT = {"": "not looked at yet", "open": "normally open", "closed": "normally closed"}
+LAMP_FIELDS = ("va", "from", "m", "cable")
 _EXTRA = re.compile(r"([0-9]+)\s*(?:-|–|to)\s*([0-9]+)\s*:?\s*([0-9]+(?:[.,][0-9]+)?)\s*m?")
 _DRAW = re.compile(r"(.+?)\s+([0-9]+(?:[.,][0-9]+)?)\s*l?")
 USUAL_CABLE, USUAL_SUPPLY_V = "2.5 mm²", 12.0
@@ -96,15 +97,15 @@ class LoadForm(forms.Form):
             )
             self.fields[f"m_{number}"] = _number("metres")
             self.fields[f"cable_{number}"] = forms.CharField(label="other cable", required=False, max_length=30)
+            for name in LAMP_FIELDS:
+                field = self.fields[f"{name}_{number}"]
+                field.widget.attrs["aria-label"] = f"Lamp {number}, {field.label}"
         self.load: Load | None = None
 
     @property
     def lamps(self) -> list[LampFields]:
         """The lamps row by row."""
-        return [
-            LampFields(number=n, fields=[self[f"{name}_{n}"] for name in ("va", "from", "m", "cable")])
-            for n in self.numbers
-        ]
+        return [LampFields(number=n, fields=[self[f"{name}_{n}"] for name in LAMP_FIELDS]) for n in self.numbers]
 
     def group(self, *names: str) -> list[forms.BoundField]:
         """Some of the fields."""
