@@ -184,6 +184,20 @@ class EveryAddressTest(TestCase):
         page = self.client.get(reverse("unit", args=[self.unit.pk]))
         self.assertNotContains(page, "Fit the entries")
 
+    def test_no_address_of_a_unit_fails_whatever_its_sort(self):
+        self.client.force_login(member(self.crew).user)
+        self.client.raise_request_exception = False
+        for unit in (self.watering, self.heating):
+            values = {"pk": unit.pk, "place": "window-1-0", "channel": 1, "index": 0, "keying": 1, "record_pk": 1}
+            for pattern in addresses():
+                names = pattern.pattern.converters
+                if "pk" not in names or not str(pattern.pattern).startswith("units/") or not set(names) <= set(values):
+                    continue
+                url = reverse(pattern.name, kwargs={name: values[name] for name in names})
+                for answer in (self.client.get(url), self.client.post(url), self.client.post(url, {"revision": 1})):
+                    with self.subTest(name=pattern.name, sort=unit.plan.sort):
+                        self.assertLess(answer.status_code, 500)
+
     def test_an_installer_does_not_manage_the_crew(self):
         self.client.force_login(member(self.crew, "installer").user)
         for name, url in self.urls():

@@ -46,6 +46,8 @@ def unit_page(request: CrewRequest, pk: int) -> HttpResponse:
 def night(request: CrewRequest, pk: int) -> HttpResponse:
     """The cursor's night alone."""
     unit = unit_of(request.crew, pk)
+    if not unit.plan.channels:
+        raise Http404(pk)
     view = chosen_view(unit.plan, request.GET, request.now)
     night = cursor_night(unit_year(unit.plan, view.year), view, request.words, request.now)
     return render(request, "units/plan/_night.html", {"night": night, "unit": unit, "view": view, "oob": True})
