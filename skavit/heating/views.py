@@ -1,7 +1,6 @@
 """What is done on the page of a unit that holds temperatures: each parses, authorises, calls one service, shows the work region anew."""
 
 from http import HTTPStatus
-from typing import Any
 
 from django.contrib import messages
 from django.http import Http404, HttpResponse
@@ -19,14 +18,15 @@ from skavit.heating import services
 from skavit.heating.pages.by_hand import HeatByHandForm
 from skavit.heating.pages.day import heat_day
 from skavit.heating.pages.page import altered_lines, form_at
-from skavit.heating.pages.points_form import Place, PointsForm
+from skavit.heating.pages.points_form import Place
 from skavit.heating.pages.rooms import RoomsForm
 from skavit.heating.pages.ways import fitted, offered, ways_shown
 from skavit.now import year_at
 from skavit.typed_fields import with_hidden
 from skavit.units.models import Unit
-from skavit.units.pages.plan.acting import apply, edit_unit, show
+from skavit.units.pages.plan.acting import apply, edit_unit
 from skavit.units.pages.plan.by_hand_views import add_line
+from skavit.units.pages.plan.placed import row_at
 from skavit.units.pages.posted import revision
 from skavit.units.pages.side import side
 from skavit.units.pages.view import chosen_view
@@ -57,35 +57,7 @@ def day(request: CrewRequest, pk: int) -> HttpResponse:
 @require_http_methods(["GET", "POST"])
 def row(request: CrewRequest, pk: int, place: str) -> HttpResponse:
     """The form of a day group, for opening it in its place; and what it says, kept."""
-    unit = _heating(request, pk)
-    typed = request.POST if request.method == "POST" else None
-    view = chosen_view(unit.plan, typed or request.GET, request.now)
-    shown = revision(request.GET) if "revision" in request.GET else unit.head_revision.number
-    form = _form(unit, place, shown, request, typed)
-    if typed is None:
-        return render(request, "heating/_points_form.html", {"unit": unit, "form": form, "view": view})
-    if revisions.overtaken(unit, revision(typed)):
-        form.overtaken = True
-        with_hidden(form, "revision", unit.head_revision.number)
-        messages.warning(request, str(revisions.StaleEdit(unit.head_revision)))
-        return show(request, unit, forms={place: form}, status=HTTPStatus.CONFLICT)
-    if not form.is_valid():
-        return show(request, unit, forms={place: form}, status=HTTPStatus.UNPROCESSABLE_ENTITY)
-    base = form.cleaned_data["revision"]
-    return apply(
-        request,
-        unit,
-        lambda: revisions.edit(unit, request.membership, base, form.edit, form.note, now=request.now),
-        forms={place: form},
-    )
-
-
-def _form(unit: Unit, place: str, shown: int, request: CrewRequest, typed: Any) -> PointsForm:
-    """The form at a place; 404 for a zone that there is not."""
-    try:
-        return form_at(place, unit.plan, shown, request.words, typed)
-    except EditError as error:
-        raise Http404(place) from error
+    return row_at(request, _heating(request, pk), place, form_at, "heating/_points_form.html")
 
 
 @editors
@@ -94,7 +66,7 @@ def preview(request: CrewRequest, pk: int, place: str) -> HttpResponse:
     """What the row would alter this year if it were kept as typed; nothing where it cannot be read yet."""
     unit = _heating(request, pk)
     view = chosen_view(unit.plan, request.POST, request.now)
-    form = _form(unit, place, unit.head_revision.number, request, request.POST)
+    form = form_at(place, unit.plan, unit.head_revision.number, request.words, request.POST)
     try:
         altered = altered_lines(unit, form, view.year) if form.is_valid() else []
     except SkavitError as error:

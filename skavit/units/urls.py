@@ -19,6 +19,7 @@ urlpatterns = [
     path("sites/<int:site_pk>/units/new/", new.unit_new, name="unit-new"),
     path("units/<int:pk>/", plan.unit_page, name="unit"),
     path("units/<int:pk>/night/", plan.night, name="night"),
+    path("units/<int:pk>/pin/", plan.pin, name="unit-pin"),
     path("units/<int:pk>/rows/<slug:place>/", plan.row, name="row"),
     path("units/<int:pk>/windows/<int:channel>/<int:index>/remove/", plan.window_remove, name="window-remove"),
     path("units/<int:pk>/rows/<slug:place>/preview/", plan.preview, name="preview"),

@@ -14,7 +14,8 @@ class WateringConfig(AppConfig):
         from skavit.units.pages.plan.acting import SHOWN_BY, UnitShows
         from skavit.watering import services  # noqa: F401  its kind of work is put down where it is read
         from skavit.watering.pages.page import watering_page
+        from skavit.watering.pages.rows import form_at
 
         SHOWN_BY[Sort.WATERS] = UnitShows(
-            page=watering_page, whole="watering/unit.html", work="watering/_unit_work.html"
+            page=watering_page, whole="watering/unit.html", work="watering/_unit_work.html", form_at=form_at
         )

@@ -15,8 +15,9 @@ from skavit.crews.request import CrewRequest
 from skavit.now import year_at
 from skavit.typed_fields import with_hidden
 from skavit.units.models import Unit
-from skavit.units.pages.plan.acting import apply, edit_unit, show
+from skavit.units.pages.plan.acting import apply, edit_unit
 from skavit.units.pages.plan.by_hand_views import add_line
+from skavit.units.pages.plan.placed import row_at
 from skavit.units.pages.posted import revision, to_job
 from skavit.units.pages.side import side
 from skavit.units.pages.view import chosen_view
@@ -58,27 +59,7 @@ def night(request: CrewRequest, pk: int) -> HttpResponse:
 @require_http_methods(["GET", "POST"])
 def row(request: CrewRequest, pk: int, place: str) -> HttpResponse:
     """The form of a station or a program, for opening it in its place; and what it says, kept."""
-    unit = _watering(request, pk)
-    typed = request.POST if request.method == "POST" else None
-    view = chosen_view(unit.plan, typed or request.GET, request.now)
-    shown = revision(request.GET) if "revision" in request.GET else unit.head_revision.number
-    form = form_at(place, unit.plan, shown, request.words, typed)
-    if typed is None:
-        return render(request, "watering/_form.html", {"unit": unit, "form": form, "view": view})
-    if revisions.overtaken(unit, revision(typed)):
-        form.overtaken = True
-        with_hidden(form, "revision", unit.head_revision.number)
-        messages.warning(request, str(revisions.StaleEdit(unit.head_revision)))
-        return show(request, unit, forms={place: form}, status=HTTPStatus.CONFLICT)
-    if not form.is_valid():
-        return show(request, unit, forms={place: form}, status=HTTPStatus.UNPROCESSABLE_ENTITY)
-    base = form.cleaned_data["revision"]
-    return apply(
-        request,
-        unit,
-        lambda: revisions.edit(unit, request.membership, base, form.edit, form.note, now=request.now),
-        forms={place: form},
-    )
+    return row_at(request, _watering(request, pk), place, form_at, "watering/_form.html")
 
 
 @editors

@@ -209,7 +209,14 @@ def set_sun(plan: Plan, sun: SunSettings) -> Plan:
     return set_unit(plan, sun=sun)
 
 
-def with_load(plan: Plan, channel: int, load: Load | None) -> Plan:
-    """The plan with what hangs on a channel (from 1)."""
+def with_load(plan: Plan, channel: int, load: Load | None, *, first_in: bool | None = None) -> Plan:
+    """The plan with what hangs on a channel (from 1), and whether it waits for the first person; None: as it does."""
     _windows(plan, channel)  # refuses a channel that is not there
-    return _with_channel(plan, channel, replace(plan.channels[channel - 1], load=load))
+    old = plan.channels[channel - 1]
+    waits = old.first_in if first_in is None else first_in
+    return _with_channel(plan, channel, replace(old, load=load, first_in=waits))
+
+
+def with_pin(plan: Plan, pin: str | None) -> Plan:
+    """The plan with what is known of the unit's PIN: from the factory, one of one's own, or nothing."""
+    return replace(plan, unit=replace(plan.unit, pin=pin))

@@ -3,10 +3,13 @@
 from dataclasses import dataclass, replace
 from typing import Any
 
+from django.http import Http404
+
 from skavit.bounds import check_plan
 from skavit.charts.warmth_sheet import warmth_sheet
 from skavit.core.ground.arrays import DAY_S
 from skavit.core.heat.moment import ZoneNow
+from skavit.core.kinds.spoken import presses_text
 from skavit.core.plan.document import Plan
 from skavit.core.plan.heat_edits import Side, groups, heat_of
 from skavit.core.text.wording import Words, days_text, duration_text, weekday_date
@@ -97,9 +100,12 @@ class HeatingPage:
     import_form: ImportForm
 
 
-def form_at(place: str, plan: Plan, revision: int, words: Words, typed: Any = None) -> PointsForm:
+def form_at(place: str, plan: Plan, revision: int, words: Words, data: Any = None) -> PointsForm:
     """The form at a place, empty or with what was typed; 404 for no such place."""
-    return PointsForm(typed, at=Place.read(place), plan=plan, words=words, initial={"revision": revision})
+    at = Place.read(place)
+    if not 0 <= at.zone < len(heat_of(plan).zones):
+        raise Http404(place)
+    return PointsForm(data, at=at, plan=plan, words=words, initial={"revision": revision})
 
 
 def heating_page(
@@ -149,7 +155,7 @@ def heating_page(
         wanted=any(each.wanted for each in heat.zones),
         entries=any(each.keyed for each in heat.zones),
         room=room_shown(plan, warmed, view.channel - 1, words),
-        hand_keys=[(_key_text(hand), hand.says) for hand in unit.core_kind.hand_keys] if unit.core_kind else [],
+        hand_keys=[(presses_text(hand.press), hand.says) for hand in unit.core_kind.hand_keys] if unit.core_kind else [],
         way=way_of(unit, found, words, now, may_edit=may_edit),
         by_hand=heat_by_hand_rows(plan, words),
         by_hand_new=forms.get("by-hand")
@@ -161,10 +167,6 @@ def heating_page(
         redo=revision.children.exists(),
         import_form=forms.get("import") or ImportForm(initial={"revision": revision.number}),
     )  # fmt: skip
-
-
-def _key_text(hand: Any) -> str:
-    return " + ".join(hand.press[0].keys) + (f", held {hand.press[0].hold_s} s" if hand.press[0].hold_s else "")
 
 
 def _rows(plan: Plan, side: Side, number: int, words: Words, forms: Forms) -> list[GroupRow]:

@@ -6,6 +6,7 @@ from typing import Any
 
 from django import forms
 
+from skavit.core.ground.arrays import DAY_S
 from skavit.core.ground.errors import PlanError
 from skavit.core.ground.strict_json import Node
 from skavit.core.heat.targets import Warmed
@@ -24,6 +25,7 @@ ROOM = {
     "heater_w": "Heater, watts",
 }
 MOST_MORNINGS = 4
+ROUND_S = 600  # a start is told to ten minutes, as most units can be set; rounded to be in time
 
 
 class RoomsForm(forms.Form):
@@ -168,9 +170,9 @@ def _start(rise: Rise, lead: int | None, words: Words) -> str:
     """When the heat must start."""
     if lead is None:
         return "never warm"
-    at = (rise.seconds - lead // 60 * 60) % 86400
+    lead = -(-lead // ROUND_S) * ROUND_S
     before = " the day before" if lead > rise.seconds else ""
-    return f"{words.minute(at)}{before} ({duration_text(lead // 60 * 60)})"
+    return f"{words.minute((rise.seconds - lead) % DAY_S)}{before} ({duration_text(lead)})"
 
 
 def _days(days: list[int]) -> str:

@@ -72,6 +72,7 @@ class LoadForm(forms.Form):
     extra = forms.CharField(
         label="More lengths", required=False, max_length=300, help_text="For loops, such as 7-0 76 m: from, to, metres."
     )
+    first_in = forms.BooleanField(required=False, label="It waits each time until the first person has come in")
     litres = _number("Litres")
     cold = forms.FloatField(label="Cold water, °C", required=False)
     hot = forms.FloatField(label="Heated to, °C", required=False)
@@ -88,7 +89,15 @@ class LoadForm(forms.Form):
         typed = [name for name in data or () if re.fullmatch(r"va_[0-9]{1,3}", name)]
         held = len(load.run.lamps) if load and load.run else 0
         count = min(max([held + FREE_ROWS, LEAST_ROWS, *(int(name[3:]) for name in typed)]), MOST_LAMPS)
-        super().__init__(data, initial={"revision": revision, **_initial(load or Load(), words)}, auto_id="load-%s")
+        super().__init__(
+            data,
+            initial={
+                "revision": revision,
+                "first_in": plan.channels[channel - 1].first_in,
+                **_initial(load or Load(), words),
+            },
+            auto_id="load-%s",
+        )
         self.numbers = range(1, count + 1)
         for number in self.numbers:
             self.fields[f"va_{number}"] = _number("VA")
@@ -114,7 +123,7 @@ class LoadForm(forms.Form):
     @property
     def what(self) -> list[forms.BoundField]:
         """What the load is, and how it takes current."""
-        return self.group("sort", "wired", "character", "watts", "volts", "price", "escape")
+        return self.group("sort", "wired", "character", "watts", "volts", "price", "escape", "first_in")
 
     @property
     def supply_fields(self) -> list[forms.BoundField]:
@@ -223,7 +232,7 @@ class LoadForm(forms.Form):
         """The plan with what the valid form says."""
         if self.load is None:
             raise ValueError(self.errors)
-        return with_load(plan, self.channel, self.load)
+        return with_load(plan, self.channel, self.load, first_in=self.cleaned_data["first_in"])
 
 
 def _parts(text: str) -> Iterator[str]:

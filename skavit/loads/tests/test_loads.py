@@ -1,10 +1,8 @@
 """The page of a load: typed, refused, kept, previewed, mended; and the sheet of an escape door."""
 
-from django.test import TestCase
 from django.urls import reverse
 
-from skavit.crews.tests.builders import make_crew, make_unit, member
-from skavit.units.models import Unit
+from skavit.units.tests.one_unit import OneUnitCase
 
 LAMPS = {
     "sort": "transformer", "wired": "open", "character": "led", "volts": "230", "supply": "12", "rating": "100",
@@ -22,50 +20,37 @@ DOOR = {
 }
 
 
-class LoadCase(TestCase):
-    @classmethod
-    def setUpTestData(cls):
-        cls.crew = make_crew()
-        cls.unit_pk = make_unit(cls.crew).pk
-
-    def setUp(self):
-        self.client.force_login(member(self.crew).user)
-
-    @property
-    def unit(self):
-        return Unit.objects.select_related("site", "head").get(pk=self.unit_pk)
-
+class LoadCase(OneUnitCase):
     @property
     def load(self):
         return self.unit.plan.channels[0].load
 
-    def post(self, name="load-save", **data):
-        revision = data.pop("revision", self.unit.head.number)
-        return self.client.post(reverse(name, args=[self.unit_pk, 1]), {"revision": revision, **data})
+    def keep(self, name="load-save", revision=None, **data):
+        return self.post(name, 1, revision=revision, htmx=False, **data)
 
-    def page(self):
-        return self.client.get(reverse("load", args=[self.unit_pk, 1]))
+    def load_page(self):
+        return self.page("load", 1)
 
 
 class LampsTest(LoadCase):
     def test_seven_lamps_too_low_and_the_way_that_mends_them(self):
-        self.assertContains(self.page(), "what hangs on channel 1")
-        self.assertRedirects(self.post(**LAMPS), reverse("load", args=[self.unit_pk, 1]))
-        page = self.page()
+        self.assertContains(self.load_page(), "what hangs on channel 1")
+        self.assertRedirects(self.keep(**LAMPS), reverse("load", args=[self.unit_pk, 1]))
+        page = self.load_page()
         self.assertContains(page, "8.1 to 10.1 V, wanted 10.8 to 12.6")
         self.assertContains(page, "84 of 100 VA, 84%")
         unit = self.client.get(reverse("unit", args=[self.unit_pk]))
         self.assertContains(unit, "7 lamps out of band")
         self.assertContains(unit, "fed in the middle too")
-        self.post("load-mend", way="0")
-        self.assertContains(self.page(), "10.9 to 12.0 V")
+        self.keep("load-mend", way="0")
+        self.assertContains(self.load_page(), "10.9 to 12.0 V")
         self.assertNotContains(self.client.get(reverse("unit", args=[self.unit_pk])), "lamps out of band")
         # What was mended shows in the form as it was laid.
-        self.assertContains(self.page(), "0-4 36 m")
+        self.assertContains(self.load_page(), "0-4 36 m")
 
     def test_a_preview_follows_what_is_typed(self):
-        self.assertContains(self.post("load-preview", **LAMPS), "8.1 to 10.1 V")
-        self.assertEqual(self.post("load-preview", **LAMPS | {"m_3": ""}).status_code, 204)
+        self.assertContains(self.keep("load-preview", **LAMPS), "8.1 to 10.1 V")
+        self.assertEqual(self.keep("load-preview", **LAMPS | {"m_3": ""}).status_code, 204)
         self.assertIsNone(self.load)
 
     def test_what_is_refused_keeps_what_was_typed(self):
@@ -81,32 +66,32 @@ class LampsTest(LoadCase):
             ({"litres": "180", "heater": "3000", "hot": "10"}, "No warmer than the cold water"),
         ):
             with self.subTest(told=told):
-                answer = self.post(**LAMPS | change)
+                answer = self.keep(**LAMPS | change)
                 self.assertContains(answer, told, status_code=422)
                 self.assertContains(answer, 'value="10.8"', status_code=422)
         self.assertIsNone(self.load)
 
     def test_a_stale_page(self):
         before = self.unit.head.number
-        self.post(**LAMPS)
-        self.assertEqual(self.post(revision=before, **LAMPS | {"rating": "200"}).status_code, 409)
-        self.post("load-remove")
+        self.keep(**LAMPS)
+        self.assertEqual(self.keep(revision=before, **LAMPS | {"rating": "200"}).status_code, 409)
+        self.keep("load-remove")
         self.assertIsNone(self.load)
 
 
 class DoorTest(LoadCase):
     def test_a_lock_that_holds_with_power(self):
-        self.post(**DOOR)
-        page = self.page()
+        self.keep(**DOOR)
+        page = self.load_page()
         self.assertContains(page, "Escape route")
         self.assertContains(page, "Relay off: the door is held. Wired to NC.")
         self.assertContains(page, "Switch the lock&#x27;s supply off: the door is free at once.")
-        self.post(**DOOR | {"wired": "open"})
-        self.assertContains(self.page(), "On the wrong contact")
+        self.keep(**DOOR | {"wired": "open"})
+        self.assertContains(self.load_page(), "On the wrong contact")
         self.assertContains(self.client.get(reverse("unit", args=[self.unit_pk])), "on the wrong contact")
 
     def test_the_sheet_is_not_printed_before_its_caution_is_ticked(self):
-        self.post(**DOOR)
+        self.keep(**DOOR)
         sheet = self.client.get(reverse("sheet", args=[self.unit_pk]))
         self.assertContains(sheet, "Not printed before its caution is seen")
         refused = self.client.post(reverse("sheet-pdf", args=[self.unit_pk]), follow=True)
@@ -115,3 +100,12 @@ class DoorTest(LoadCase):
         self.client.post(reverse("tick", args=[self.unit_pk]), {"key": step.key, "done": "1", "number": "1"})
         self.assertNotContains(self.client.get(reverse("sheet", args=[self.unit_pk])), "Not printed before")
         self.assertEqual(self.client.post(reverse("sheet-pdf", args=[self.unit_pk])).status_code, 302)
+
+    def test_the_first_person_and_the_pin(self):
+        self.keep(**DOOR | {"first_in": "1"})
+        self.assertTrue(self.unit.plan.channels[0].first_in)
+        self.keep(**DOOR)
+        self.assertFalse(self.unit.plan.channels[0].first_in)
+        self.assertContains(self.post("unit-pin", pin="factory"), "The PIN is still the one from the factory")
+        self.post("unit-pin", pin="set")
+        self.assertEqual(self.unit.plan.unit.pin, "set")

@@ -21,37 +21,21 @@ from skavit.now import read_now
 from skavit.units import demo
 from skavit.units.models import Unit
 from skavit.units.services.revisions import edit
+from skavit.units.tests.one_unit import OneUnitCase
 from skavit.watering.pages.program_form import starts_typed
 from skavit.watering.tests.builders import LAWN, SHRUBS, A, make_watering
 
 SUPPLY = {"hours": "between", "dry_from": "9 am", "dry_to": "8 pm", "dates": "even", "counts": "date", "price": "3.1"}
 
 
-class WateringCase(TestCase):
-    @classmethod
-    def setUpTestData(cls):
-        cls.crew = make_crew()
-        cls.unit_pk = make_watering(cls.crew).pk
-
-    def setUp(self):
-        self.client.force_login(member(self.crew).user)
-
-    @property
-    def unit(self):
-        return Unit.objects.select_related("site", "head").get(pk=self.unit_pk)
+class WateringCase(OneUnitCase):
+    @staticmethod
+    def make(crew):
+        return make_watering(crew)
 
     @property
     def water(self):
         return self.unit.plan.water
-
-    def post(self, name, /, *args, revision=None, htmx=True, **data):
-        sent = {"revision": self.unit.head.number if revision is None else revision, **data}
-        return self.client.post(
-            reverse(name, args=[self.unit_pk, *args]), sent, headers={"HX-Request": "true"} if htmx else {}
-        )
-
-    def page(self, name="unit", *args, **query):
-        return self.client.get(reverse(name, args=[self.unit_pk, *args]), query)
 
     def with_stations(self):
         for fields in (LAWN, SHRUBS):
@@ -135,7 +119,7 @@ class UnknownTest(WateringCase):
         self.assertContains(self.page("sheet"), "Program A: run times")
         self.assertEqual(self.page("handover").status_code, 200)
         kinds = self.page("unit-kind").context["listed"]
-        self.assertTrue(all(found.waters for found in kinds))
+        self.assertTrue(all(found.sort == "waters" for found in kinds))
 
 
 class StationTest(WateringCase):

@@ -8,6 +8,7 @@ from skavit.core.ground.arrays import DAY_S
 from skavit.core.heat.moment import zones_now
 from skavit.core.heat.targets import targets
 from skavit.core.kinds import Kind
+from skavit.core.kinds.spoken import presses_text
 from skavit.core.plan.document import Plan
 from skavit.core.plan.overrides import Mode, Setting
 from skavit.core.sheet.handing_over import mode_words
@@ -75,6 +76,7 @@ class HandoverPage:
     rows: list[HandoverRow]
     test: tuple[str, ...]
     warnings: tuple[str, ...]
+    hand_keys: list[Means]  # what the unit's keys do by hand
 
 
 def handover_page(unit: Unit, form: LeavingForm, words: Words, now: int) -> HandoverPage:
@@ -93,6 +95,7 @@ def handover_page(unit: Unit, form: LeavingForm, words: Words, now: int) -> Hand
         form=form,
         when=_when(plan, now, words),
         is_now=at == now,
+        hand_keys=_hand_keys(kind),
         rows=[
             HandoverRow(
                 name=channel.name,
@@ -155,6 +158,7 @@ def _of_water(unit: Unit, form: LeavingForm, words: Words, at: int, now: int) ->
         form=form,
         when=_when(plan, now, words),
         is_now=at == now,
+        hand_keys=_hand_keys(kind),
         rows=rows,
         test=(
             "Run station 1 by hand: its heads come up, and a number counts down on the display.",
@@ -191,9 +195,7 @@ def _of_heat(unit: Unit, form: LeavingForm, words: Words, at: int, now: int) -> 
                 back=f"If a hand turned it: back to {auto}, and {words.warmth(held)} must stand as the target.",
                 differs=wants,
                 next=[(_when(plan, instant, words), "holds", words.warmth(c)) for instant, c in coming],
-                prospects=[Means(mode=hand.says, text=" + ".join(hand.press[0].keys)) for hand in kind.hand_keys]
-                if kind
-                else [],
+                prospects=[],
             )
         )
     return HandoverPage(
@@ -201,6 +203,7 @@ def _of_heat(unit: Unit, form: LeavingForm, words: Words, at: int, now: int) -> 
         form=form,
         when=_when(plan, now, words),
         is_now=at == now,
+        hand_keys=_hand_keys(kind),
         rows=rows,
         test=(
             "Turn the target a few degrees above the room: the relay clicks, and the heat comes.",
@@ -212,6 +215,11 @@ def _of_heat(unit: Unit, form: LeavingForm, words: Words, at: int, now: int) -> 
             "Stored hot water scalds above 50 °C at the tap, and breeds bacteria below 60 °C in the store: local rules, licensed people.",
         ),
     )
+
+
+def _hand_keys(kind: Kind | None) -> list[Means]:
+    """What a kind's keys do by hand."""
+    return [Means(mode=presses_text(hand.press), text=hand.says) for hand in kind.hand_keys] if kind else []
 
 
 def _differs(channel: ChannelHandover) -> str:

@@ -13,6 +13,7 @@ from django_htmx.http import push_url
 
 from skavit.core.ground.errors import SkavitError
 from skavit.core.plan import edits
+from skavit.core.plan.document import Plan
 from skavit.core.plan.sorts import Sort
 from skavit.core.text.told import told
 from skavit.core.text.wording import Words
@@ -22,7 +23,7 @@ from skavit.typed_fields import with_hidden
 from skavit.units.models import Unit
 from skavit.units.pages.numbered import slot_words
 from skavit.units.pages.plan.page import unit_page
-from skavit.units.pages.plan.rows import Forms
+from skavit.units.pages.plan.rows import Forms, form_at
 from skavit.units.pages.posted import revision
 from skavit.units.pages.view import View, chosen_view
 from skavit.units.results import in_turn
@@ -43,6 +44,14 @@ class PageOf(Protocol):
         ...
 
 
+class FormAt(Protocol):
+    """Makes the form of a row's place, empty or with what was typed; 404 for no such place."""
+
+    def __call__(self, place: str, plan: Plan, revision: int, words: Words, data: Any = None) -> Any:
+        """The form."""
+        ...
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class UnitShows:
     """The page of one sort of unit, and its templates: whole, and the work region alone."""
@@ -50,9 +59,10 @@ class UnitShows:
     page: PageOf
     whole: str
     work: str
+    form_at: FormAt  # of a row's place
 
 
-SWITCHING = UnitShows(page=unit_page, whole="units/plan/unit.html", work="units/plan/_unit_work.html")
+SWITCHING = UnitShows(page=unit_page, whole="units/plan/unit.html", work="units/plan/_unit_work.html", form_at=form_at)
 # The page of each sort of unit; the app of a sort puts its own down.
 SHOWN_BY: dict[Sort, UnitShows] = {Sort.SWITCHES: SWITCHING}
 

@@ -11,11 +11,12 @@ from django.views.decorators.http import require_GET, require_http_methods, requ
 from skavit.bounds import STEPS_AT_ONCE
 from skavit.core.ground.budget import Budget
 from skavit.core.plan import edits
+from skavit.core.plan.sorts import Sort
 from skavit.core.plan.usual_programs import usual_program
 from skavit.crews.access import editors, members
 from skavit.crews.request import CrewRequest
 from skavit.typed_fields import with_hidden
-from skavit.units.pages.plan.acting import apply, edit_entry, edit_unit, show
+from skavit.units.pages.plan.acting import SHOWN_BY, apply, edit_entry, edit_unit, show
 from skavit.units.pages.plan.forms import ChannelForm
 from skavit.units.pages.plan.night import cursor_night
 from skavit.units.pages.plan.page import alteration_lines
@@ -33,11 +34,12 @@ from skavit.units.services import fitting, revisions, units
 def unit_page(request: CrewRequest, pk: int) -> HttpResponse:
     """The unit: label strip, year sheet, findings, wanted and keyed in; ``?edit=`` opens the form of a row."""
     unit = unit_of(request.crew, pk)
-    place = request.GET.get("edit", "")
-    keying = chosen_view(unit.plan, request.GET, request.now).keying
-    forms = (
-        {place: form_at(place, unit.plan, unit.head_revision.number, request.words, None, keying)} if place else None
-    )
+    place, forms = request.GET.get("edit", ""), None
+    if place and unit.plan.sort == Sort.SWITCHES:
+        keying = chosen_view(unit.plan, request.GET, request.now).keying
+        forms = {place: form_at(place, unit.plan, unit.head_revision.number, request.words, None, keying)}
+    elif place:
+        forms = {place: SHOWN_BY[unit.plan.sort].form_at(place, unit.plan, unit.head_revision.number, request.words)}
     return show(request, unit, forms=forms)
 
 
@@ -173,6 +175,14 @@ def row(request: CrewRequest, pk: int, place: str) -> HttpResponse:
         lambda: revisions.edit(unit, request.membership, base, _in_its_set(form, view), form.note, now=request.now),
         forms={place: form},
     )
+
+
+@editors
+@require_POST
+def pin(request: CrewRequest, pk: int) -> HttpResponse:
+    """What is known of the unit's PIN; never the PIN itself."""
+    known = {"factory": "factory", "set": "set"}.get(request.POST.get("pin", ""))
+    return edit_unit(request, pk, lambda plan: edits.with_pin(plan, known), "PIN looked at")
 
 
 @editors
