@@ -285,7 +285,7 @@ UNITS = (
     ),
     # A gate and an escape door on a relay timer; the PIN is the one from the factory.
     DemoUnit(
-        site="Ahuriri depot",
+        site="Kowhai depot",
         latitude=-39.48,
         longitude=176.89,
         unit="Gate and side door",

@@ -11,8 +11,9 @@ def _chain(vas: list[float], metres: list[float], **more: Any) -> Row:
 
 
 HALL_HEATING: Row = {"sort": "heater", "character": "inductive", "watts": 180, "price_kwh": 0.32}
+# By the boiler, not by an element on the contact.
 HALL_WATER: Row = {
-    "sort": "heater", "watts": 3000, "price_kwh": 0.32,
+    "sort": "heater",
     "store": {
         "litres": 180, "heater_w": 3000, "loss_w": 70,
         "draws": [{"at": "09:30", "litres": 60}, {"at": "19:00", "litres": 70}],
