@@ -30,6 +30,7 @@ MOST_STARTS = 200  # of all programs together
 MOST_RUNS = 1_000
 MOST_TURNS = 600  # of stations on a day on which every program waters
 MOST_DATES = 100  # days off, rain delays, windows of allowed water
+MOST_LAMPS = 600  # of all channels together: a network of so many is worked out in a tenth of a second
 MOST_ZONES = 24
 MOST_POINTS = 120  # of a zone, wanted or keyed
 # What may be written down of a unit as found.
@@ -69,6 +70,7 @@ def check_plan(plan: Plan) -> None:
         ("unit.holidays", len(plan.unit.holidays), MOST_HOLIDAYS, "holidays"),
         ("overrides", len(plan.overrides), MOST_OVERRIDES, "overrides"),
         ("repeat", pulses_a_year(plan), MOST_PULSES, "pulses a year"),
+        ("channels", sum(len(c.load.run.lamps) for c in plan.channels if c.load and c.load.run), MOST_LAMPS, "lamps"),
         *_of_water(plan),
         *_of_heat(plan),
     ):

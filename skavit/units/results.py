@@ -393,6 +393,10 @@ def zones_at(unit: Unit, now: int) -> tuple[ZoneNow, ...]:
     plan = unit.plan
     if plan.heat is None:
         return ()
+    with _LOOKING:
+        kept = _KEPT.get((plan.content_hash(), year_at(unit.site.place, now)))
+    if kept is not None:
+        return kept.zones(now)
     today = day_of(site_digits(plan.site, now) // DAY_S)
     found = targets(replay(plan, today, today + timedelta(days=SOON_DAYS)))
     return () if found is None else zones_now(found, now)

@@ -102,20 +102,25 @@ class YearHeat:
 
 
 def year_heat(warmed: Warmed, zone: int) -> YearHeat:
-    """What a zone (from 0) takes in the range of its replay, by the stand-in weather hour by hour."""
+    """What a zone (from 0) takes in the range of its replay, by the stand-in weather hour by hour; worked out once."""
     run, of = warmed.run, warmed.zones[zone]
+    name = f"heat of zone {zone}"
+    if name in run.kept:
+        kept: YearHeat = run.kept[name]
+        return kept
     room = of.zone.room or STAND_IN
     outside = hourly_c(run.plan.site.latitude, run.last - run.first + 1)
     hours = run.start + np.arange(outside.size) * HOUR_S
     held = of.actual.value_at(hours)
     constant = float(np.nanmax(held)) if not np.isnan(held).all() else 0.0
     shortfall = np.nan_to_num(np.maximum(constant - held, 0), nan=0.0)
-    return YearHeat(
+    run.kept[name] = found = YearHeat(
         kwh=kwh_of(room, outside, np.nan_to_num(held, nan=-273.0)),
         constant_kwh=kwh_of(room, outside, np.full(outside.shape, constant)),
         constant_c=constant,
         degree_hours=float(shortfall.sum()),
     )
+    return found
 
 
 def kwh_of(room: Room, outside: Floats, held: Floats) -> float:

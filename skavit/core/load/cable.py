@@ -46,8 +46,9 @@ def ohm_km(cable: Cable, conductor_c: float = 20.0) -> float:
     return at_20 * (1 + COPPER_A_KELVIN * (conductor_c - 20))
 
 
+@lru_cache(maxsize=256)
 def volts(run: LampRun) -> Volts:
-    """The voltage at each lamp; raises :class:`SkavitError` where the cable cannot carry lamps of constant power."""
+    """The voltage at each lamp, worked out once; raises :class:`SkavitError` where the cable cannot carry lamps of constant power."""
     count = len(run.lamps)
     ends = np.array([(length.a, length.b) for length in run.cables], dtype=np.int64)
     ohm = [2 * length.m * ohm_km(run.cable_of(length), run.conductor_c) / 1000 for length in run.cables]
@@ -63,6 +64,7 @@ def volts(run: LampRun) -> Volts:
         if run.load == "power"
         else np.linalg.solve(inner, fed - va / run.supply_v).astype(np.float64)
     )
+    found.flags.writeable = False  # it is handed out again
     supply_a = float(net[0, 0] * run.supply_v + net[0, 1:] @ found)
     return Volts(lamps=found, supply_a=supply_a, va=supply_a * run.supply_v)
 

@@ -12,7 +12,7 @@ from skavit.core.load.cable import awg_mm, volts
 from skavit.core.plan.load import BY_CLASS, Cable, LampRun, Length, Load
 
 KG_M_MM2 = 8.96e-3  # copper, a conductor: 8.96 g/cm3 at 20 degrees (CRC Handbook of Chemistry and Physics)
-MOST_LAMPS = 200
+MOST_LAMPS = 120
 MOST_WAYS = 4
 SIZES_UP = 4
 

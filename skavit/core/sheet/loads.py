@@ -41,7 +41,9 @@ def wiring(occasion: Occasion) -> list[Step]:
     found = []
     for number, name, load, logic in _loads(occasion):
         side = contact.opens if logic.contact == "open" else contact.closes
-        say = f"{logic.name} on {contact.common} and {side}, the normally {logic.contact} contact of channel {number}."
+        between = f"between {contact.common} and {side}" if contact.dry else f"on {side}"
+        say = f"{logic.name}: {between}, the normally {logic.contact} contact of channel {number}."
+        say += "" if contact.dry else " This unit's own supply stands at it."
         if logic.contact == "closed" and not contact.changes_over and occasion.kind is not None:
             say += " This unit has no such contact: a relay between gives one."
         watch = (

@@ -46,6 +46,7 @@ class LoadShown:
     run_narrow: str
     figures: list[tuple[str, str, bool]]  # a word, a value, and whether it is out of bounds
     refused: str
+    surges: bool  # it is of a sort that trips breakers as it is switched on
     mends: list[MendRow]
     cautions: list[str]
 
@@ -79,6 +80,7 @@ def load_shown(load: Load, unit: Unit, channel: int, found: UnitYear, words: Wor
         run_narrow=pictures[1],
         figures=figures,
         refused=refused,
+        surges=load.sort in SURGES,
         mends=[
             MendRow(
                 place=place,

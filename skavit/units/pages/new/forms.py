@@ -44,7 +44,7 @@ class UnitForm(NamedForm):
     @property
     def sort(self) -> Sort:
         """What the unit does."""
-        return self.chosen.sort if self.chosen else UNKNOWN[self.cleaned_data["kind"]]
+        return self.chosen.sort if self.chosen else UNKNOWN.get(self.cleaned_data.get("kind", ""), Sort.SWITCHES)
 
     def channels(self) -> list[str]:
         """The names of the outputs; a unit that waters or holds temperatures has none."""
