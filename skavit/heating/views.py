@@ -20,7 +20,7 @@ from skavit.heating.pages.day import heat_day
 from skavit.heating.pages.page import altered_lines, form_at
 from skavit.heating.pages.points_form import Place
 from skavit.heating.pages.rooms import RoomsForm
-from skavit.heating.pages.ways import fitted, offered, ways_shown
+from skavit.heating.pages.ways import POINTS_AT_ONCE, fitted, offered, ways_shown
 from skavit.now import year_at
 from skavit.typed_fields import with_hidden
 from skavit.units.models import Unit
@@ -159,8 +159,14 @@ def ways(request: CrewRequest, pk: int) -> HttpResponse:
             refused = told(error)
         else:
             return redirect("unit", pk=pk)
+    points = sum(len(zone.wanted) for zone in heat_edits.heat_of(unit.plan).zones)
+    if points > POINTS_AT_ONCE:
+        refused = (
+            f"{points} set points are too many to fit in several ways at once. Accepted: at most {POINTS_AT_ONCE}."
+        )
     status = HTTPStatus.UNPROCESSABLE_ENTITY if refused else HTTPStatus.OK
-    context = {"ways": ways_shown(unit.plan, year, request.words), "refused": refused}
+    found = ways_shown(unit.plan, year, request.words) if points <= POINTS_AT_ONCE else []
+    context = {"ways": found, "refused": refused}
     return side(request, "heating/ways.html", unit, "keyed", context, status)
 
 

@@ -14,6 +14,7 @@ from functools import lru_cache
 import numpy as np
 
 from skavit.core.ground.arrays import DAY_S, HOUR_S, Floats, Ints
+from skavit.core.ground.budget import Budget
 from skavit.core.heat.targets import ZoneReplay, targets
 from skavit.core.heat.week import DAYS, EVEN, Day, Week, Weight, set_points
 from skavit.core.plan.days import Weekdays
@@ -26,6 +27,9 @@ from skavit.core.text.wording import count, days_text
 # A unit with any set of weekdays has 877 partings; beside those of alike days the first by their size are tried.
 MOST_PARTINGS = 200
 MOST_TIMES = 48
+CLOCKS_JUMP_BEFORE_S = 4 * HOUR_S  # of the day, wherever clocks are changed
+# Of a search over all zones together: half a second to a second. A step is one time against another in one period.
+MOST_STEPS = 500_000
 ALL = (1 << DAYS) - 1
 
 
@@ -91,7 +95,8 @@ def refitted(plan: Plan, weight: Weight = EVEN) -> Heat:
     """The heating side with its set points fitted, without a proof."""
     heat, holds = plan.heat, holds_of(plan)
     assert heat is not None
-    zones = tuple(replace(zone, keyed=fitted(zone, heat.frost_c, holds, weight)) for zone in heat.zones)
+    budget = Budget(MOST_STEPS)
+    zones = tuple(replace(zone, keyed=fitted(zone, heat.frost_c, holds, weight, budget)) for zone in heat.zones)
     return replace(heat, zones=zones)
 
 
@@ -108,13 +113,15 @@ def in_groups(points: tuple[SetPoint, ...], plan: Plan) -> tuple[tuple[int, Day]
     return None
 
 
-def fitted(zone: Zone, frost_c: float, holds: Holds, weight: Weight) -> tuple[SetPoint, ...]:
-    """The set points of one zone."""
+def fitted(zone: Zone, frost_c: float, holds: Holds, weight: Weight, budget: Budget) -> tuple[SetPoint, ...]:
+    """The set points of one zone; the best of the partings that the budget allows, one at least."""
     wanted = Week.of(zone.wanted, frost_c)
     best: tuple[float, int, int] | None = None
     found: list[tuple[int, Day]] = []
-    days = _BestDays(wanted, holds, weight)
+    days = _BestDays(wanted, holds, weight, budget)
     for groups in (*_partings(_of_alike_days(wanted, holds.masks)), *_partings(holds.masks)):
+        if best is not None and budget.ended:
+            break
         made = [(mask, days.of(mask)) for mask in groups]
         own = tuple(next(day for mask, day in made if mask >> place & 1) for place in range(DAYS))
         rank = (round(Week(own, frost_c).apart(wanted, weight), 6), len(groups), sum(len(day) for _, day in made))
@@ -122,7 +129,23 @@ def fitted(zone: Zone, frost_c: float, holds: Holds, weight: Weight) -> tuple[Se
             best, found = rank, made
         if best[0] == 0:
             break  # partings come by their size: nothing betters it
-    return set_points(found)
+    return _as_wanted(set_points(found), zone)
+
+
+def _as_wanted(points: tuple[SetPoint, ...], zone: Zone) -> tuple[SetPoint, ...]:
+    """Set points of each group by their time; those of the small hours in the order in which they are wanted.
+
+    Where a clock jumps over two set points at once, the later in the list wins.
+    """
+    order = {(point.at, point.c): place for place, point in reversed(list(enumerate(zone.wanted)))}
+    groups = list(dict.fromkeys(point.days for point in points))
+
+    def key(point: SetPoint) -> tuple[int, bool, int, int]:
+        late = point.at.seconds >= CLOCKS_JUMP_BEFORE_S
+        place = 0 if late else order.get((point.at, point.c), len(order))
+        return groups.index(point.days), late, place, point.at.seconds
+
+    return tuple(sorted(points, key=key))
 
 
 def _of_alike_days(wanted: Week, masks: frozenset[int]) -> frozenset[int]:
@@ -152,8 +175,8 @@ def _partings(masks: frozenset[int]) -> tuple[tuple[int, ...], ...]:
 class _BestDays:
     """The best day of each group of weekdays, found once."""
 
-    def __init__(self, wanted: Week, holds: Holds, weight: Weight) -> None:
-        self.wanted, self.holds, self.weight = wanted, holds, weight
+    def __init__(self, wanted: Week, holds: Holds, weight: Weight, budget: Budget) -> None:
+        self.wanted, self.holds, self.weight, self.budget = wanted, holds, weight, budget
         self._found: dict[tuple[Day, ...], Day] = {}
 
     def of(self, mask: int) -> Day:
@@ -164,6 +187,7 @@ class _BestDays:
             return own[0]
         wants = tuple(self._whole(place) for place in places)
         if wants not in self._found:
+            self.budget.take(min(sum(map(len, wants)), MOST_TIMES) ** 2 * self.holds.periods)
             self._found[wants] = best_day(wants, self.holds, self.weight)
         return self._found[wants]
 

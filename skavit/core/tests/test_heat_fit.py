@@ -5,7 +5,7 @@ import unittest
 from dataclasses import replace
 from datetime import date
 
-from hypothesis import given, settings
+from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
 from skavit.core.findings import audit
@@ -74,6 +74,7 @@ class FitTest(unittest.TestCase):
                 (loss,) = fit_heat(plan, 2027).losses
                 self.assertIn(reason, loss.reason)
 
+    @example([("daily", "02:15", 14), ("daily", "02:00", 15)])  # on one date the clock jumps over both
     @given(st.lists(st.tuples(simple_days, QUARTERS, st.integers(14, 22)), min_size=1, max_size=6))
     @settings(max_examples=25, deadline=None)
     def test_what_is_fitted_is_what_its_own_limits_hold_and_what_fits_is_exact(self, rows):

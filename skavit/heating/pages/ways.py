@@ -12,6 +12,8 @@ from skavit.core.text.wording import Words, days_text
 from skavit.heating.services import loss_text
 
 HEAVY = 50.0
+# So many set points are fitted in several ways while a page waits; more would keep it waiting.
+POINTS_AT_ONCE = 240
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

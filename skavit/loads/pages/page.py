@@ -137,7 +137,7 @@ def _figures(load: Load, contact: Contact, found: UnitYear, channel: int, words:
     wired = load.wired or LOGIC[load.sort].contact
     hours = on_h if wired == "open" else (found.replay.end - found.replay.start) / 3600 - on_h
     rows: list[tuple[str, str, bool]] = []
-    if load.run is not None:
+    if load.run is not None and any(lamp.va for lamp in load.run.lamps):
         at = [v for v, lamp in zip(volts(load.run).lamps.tolist(), load.run.lamps, strict=True) if lamp.va]
         band = load.band
         wrong = band is not None and not (band[0] <= min(at) and max(at) <= band[1])
