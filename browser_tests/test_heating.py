@@ -96,7 +96,7 @@ class LaptopTest(HeatingCase):
         self.assertEqual(again.locator("[name=c_1]").input_value(), "23")
 
     def test_lamps_that_are_dim_are_mended(self):
-        path = Unit.objects.get(name="Bollards")
+        path = Unit.objects.get(name="Path lamps")
         self.go("unit", path.pk)
         self.sees("7 lamps out of band")
         self.page.get_by_role("link", name="low-voltage transformer, 7 lamps").click()
@@ -158,7 +158,7 @@ class PhoneTest(HeatingCase):
         for name, args in (("handover", [unit.pk]), ("heat-rooms", [unit.pk]), ("heat-ways", [unit.pk]), ("round", [])):
             self.go(name, *args)
             self.fits_the_width(name)
-        path = Unit.objects.get(name="Bollards")
+        path = Unit.objects.get(name="Path lamps")
         self.go("load", path.pk, 1)
         self.fits_the_width("a load")
         self.axe("a load, phone")

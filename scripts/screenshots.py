@@ -71,7 +71,7 @@ def on_the_laptop(page: Page) -> tuple[str, str]:
     page.locator(".group").first.wait_for()
     take(page, "heat")
     page.goto(f"{BASE}/")
-    page.locator(".card-unit", has_text="Bollards").click()
+    page.locator(".card-unit", has_text="Path lamps").click()
     page.locator(".load-link").click()
     page.locator(".cable-run").first.wait_for()
     take(page, "load")

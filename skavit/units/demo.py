@@ -309,12 +309,12 @@ UNITS = (
         site="Pinewood path",
         latitude=-39.60,
         longitude=176.90,
-        unit="Bollards",
+        unit="Path lamps",
         whereabouts="post by the bridge",
         kind="panel-switch-one-channel-by-coordinates",
-        channels={"Bollards": [_window("sunset", "23:00")]},
+        channels={"Lamps": [_window("sunset", "23:00")]},
         entries=[_entry("on", "sunset"), _entry("off", "23:00")],
-        loads={"Bollards": demo_loads.PATH_LAMPS},
+        loads={"Lamps": demo_loads.PATH_LAMPS},
     ),
     # Its weekends are not keyed.
     DemoUnit(
