@@ -155,14 +155,7 @@ class PhoneTest(WateringCase):
         self.axe("programs fitted, phone")
         self.fits_the_width("programs fitted")
         self.page.locator(".thumb-bar").get_by_role("link", name="Entry sheet").tap()
-        titles = []
-        while True:
-            now = self.page.locator(".step-now")
-            titles.append(now.locator("h2").inner_text())
-            self.fits_the_width(titles[-1])
-            if self.page.locator("[data-step-next]").is_disabled():
-                break
-            now.locator(".tick-box:visible").tap()
+        titles = self.ticked_to_the_last_step()
         self.ticks_sent()
         self.assertIn("Program A: run times", titles)
         unit = Unit.objects.get(name="Hose")

@@ -9,7 +9,17 @@ import numpy as np
 from skavit.charts.axes import axes, turned_axes
 from skavit.charts.svg import element, num, text
 from skavit.charts.year import HOURS, Frame
-from skavit.charts.year_sheet import Mark, cursor_on, frame_of, hatch, line_at, marks_on, sheet_element
+from skavit.charts.year_sheet import (
+    Mark,
+    cursor_on,
+    frame_of,
+    hatch,
+    line_at,
+    marks_on,
+    sheet_element,
+    small_frame,
+    small_sign,
+)
 from skavit.core.ground.arrays import DAY_S, HOUR_S, Floats, Ints
 from skavit.core.heat.targets import Targets
 from skavit.core.site.clock import WallClock
@@ -126,15 +136,7 @@ def warmth_sheet(
 
 def warmth_thumbnail(year: WarmthYear, ident: str) -> str:
     """The same picture as the small sign of a unit: 188 by 84, without words."""
-    frame = Frame(left=0.0, top=0.0, per_day=188 / year.count, per_hour=84 / HOURS)
-    return element(
-        "svg",
-        hatch(ident, 4.0) + _layers(year, frame, ident),
-        class_="year-thumb warmth-sheet",
-        viewBox="0 0 188 84",
-        preserveAspectRatio="none",
-        aria_hidden="true",
-    )
+    return small_sign(_layers(year, small_frame(year.count), ident), ident, " warmth-sheet")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

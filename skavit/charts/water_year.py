@@ -8,7 +8,7 @@ import numpy as np
 
 from skavit.charts.axes import month_starts, month_ticks
 from skavit.charts.svg import element, num, text
-from skavit.charts.year_sheet import Mark, hatch, mark, straightened
+from skavit.charts.year_sheet import Mark, hatch, mark, small_sign, straightened
 from skavit.core.ground.arrays import Floats, Ints
 from skavit.core.text.quantities import GALLON_L, INCH_MM
 from skavit.core.text.wording import stretches
@@ -222,7 +222,7 @@ def water_thumbnail(year: StationYear, ident: str) -> str:
     )
     per_day = paper.plot / year.count
     top = float(max(year.need.max(), (year.rain + year.given).max(), 1.0))
-    parts = [hatch(ident, 4.0), element("rect", x=0, y=0, width=188, height=84, class_="water-ground")]
+    parts = [element("rect", x=0, y=0, width=188, height=84, class_="water-ground")]
     for month, column in enumerate(month_starts(year.first)):
         rain, given, need = (float(each[month]) / top * 40 for each in (year.rain, year.given, year.need))
         x = column * per_day + 2
@@ -231,8 +231,4 @@ def water_thumbnail(year: StationYear, ident: str) -> str:
         if year.known:
             parts.append(element("path", d=f"M{num(x - 1)} {num(42 - need)}h13", class_="need-line"))
     parts.append(_soil(year, paper, per_day, ident) if year.known else "")
-    inner = "".join(parts)
-    return element(
-        "svg", inner, class_="year-thumb water-thumb", viewBox="0 0 188 84", preserveAspectRatio="none",
-        aria_hidden="true",
-    )  # fmt: skip
+    return small_sign("".join(parts), ident, " water-thumb")

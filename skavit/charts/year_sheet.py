@@ -171,11 +171,20 @@ def hatch(ident: str, spacing: float = 8.0) -> str:
 
 def thumbnail(year: Year, ident: str) -> str:
     """The same picture as the small sign of a unit: 188 by 84, without words."""
-    frame = Frame(left=0.0, top=0.0, per_day=188 / year.count, per_hour=84 / HOURS)
+    return small_sign(layers(year, small_frame(year.count), ident), ident)
+
+
+def small_frame(days: int) -> Frame:
+    """Where the days and hours lie on a unit's small sign."""
+    return Frame(left=0.0, top=0.0, per_day=188 / days, per_hour=84 / HOURS)
+
+
+def small_sign(inner: str, ident: str, more: str = "") -> str:
+    """A unit's small sign around what is drawn in it, 188 by 84; ``more`` are classes of its own."""
     return element(
         "svg",
-        hatch(ident, 4.0) + layers(year, frame, ident),
-        class_="year-thumb",
+        hatch(ident, 4.0) + inner,
+        class_=f"year-thumb{more}",
         viewBox="0 0 188 84",
         preserveAspectRatio="none",
         aria_hidden="true",

@@ -1,11 +1,10 @@
 """What the page of a unit that holds temperatures shows."""
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import Any
 
 from django.http import Http404
 
-from skavit.bounds import check_plan
 from skavit.charts.warmth_sheet import warmth_sheet
 from skavit.core.ground.arrays import DAY_S
 from skavit.core.heat.moment import ZoneNow
@@ -25,11 +24,10 @@ from skavit.units.pages.plan.forms import ImportForm
 from skavit.units.pages.plan.night import Strip
 from skavit.units.pages.plan.page import changed_text, today_text
 from skavit.units.pages.plan.rows import Forms
+from skavit.units.pages.plan.trial import tried
 from skavit.units.pages.view import View
 from skavit.units.pages.way import Way, way_of
 from skavit.units.results import UnitYear, unit_year
-
-MOST_NEW = 4  # findings that a preview tells
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -252,18 +250,15 @@ def heating_strip(plan: Plan, zones: tuple[ZoneNow, ...], view: View, words: Wor
 def altered_lines(unit: Unit, form: PointsForm, year: int) -> list[str]:
     """What a valid form alters in a year, and what it would newly be found fault with. Raises PlanError for too large a plan."""
     words = form.words
-    changed = replace(form.edit(unit.plan), site=unit.plan.site)
-    check_plan(changed)
-    before, after = unit_year(unit.plan, year), unit_year(changed, year, mends=False)
+    trial = tried(unit.plan, form.edit, year)
+    before, after = trial.before.heat, trial.after.heat
     lines = []
-    if before.heat is not None and after.heat is not None:
-        old, new = before.heat.zones[form.at.zone], after.heat.zones[form.at.zone]
+    if before is not None and after is not None:
+        old, new = before.zones[form.at.zone], after.zones[form.at.zone]
         for word, was, now in (
             ("too warm", old.too_warm_kh, new.too_warm_kh),
             ("too cold", old.too_cold_kh, new.too_cold_kh),
         ):
             if round(was) != round(now):
                 lines.append(f"{words.kelvin_hours(now)} {word} a year, {words.kelvin_hours(was)} before.")
-    known = {finding.facts.headline(words) for finding in before.findings}
-    found = [f.facts.headline(words) for f in after.findings if f.severity != "note"]
-    return (lines or ["Alters nothing this year."]) + [f"{h}." for h in found if h not in known][:MOST_NEW]
+    return (lines or ["Alters nothing this year."]) + trial.new_headlines(words)

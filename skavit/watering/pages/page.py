@@ -1,9 +1,8 @@
 """What the page of a watering unit shows."""
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import Any
 
-from skavit.bounds import check_plan
 from skavit.charts.water_year import in_inches, water_year_picture
 from skavit.core.ground.arrays import DAY_S
 from skavit.core.plan.document import Plan
@@ -18,6 +17,7 @@ from skavit.units.pages.plan.forms import ImportForm
 from skavit.units.pages.plan.night import Strip
 from skavit.units.pages.plan.page import changed_text, today_text
 from skavit.units.pages.plan.rows import Forms
+from skavit.units.pages.plan.trial import tried
 from skavit.units.pages.view import View
 from skavit.units.pages.way import Way, way_of
 from skavit.units.results import UnitYear, unit_year
@@ -35,8 +35,6 @@ from skavit.watering.pages.rows import (
     total_text,
 )
 from skavit.watering.pages.station_form import StationForm
-
-MOST_NEW = 4  # findings that a preview tells
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -168,14 +166,11 @@ def _saved(water: WaterYear, words: Words) -> Saved:
 
 def altered_lines(unit: Unit, form: StationForm | ProgramForm, year: int) -> list[str]:
     """What a valid form alters in a year, and what it would newly be found fault with. Raises PlanError for too large a plan."""
-    changed = replace(form.edit(unit.plan), site=unit.plan.site)
-    check_plan(changed)
-    before, after = unit_year(unit.plan, year), unit_year(changed, year, mends=False)
+    trial = tried(unit.plan, form.edit, year)
+    before, after = trial.before.water, trial.after.water
     lines: list[str] = []
-    if isinstance(form, ProgramForm) and form.program is not None and changed.water is not None:
-        lines.append(f"{capital(total_text(form.program, changed.water))}.")
-    if before.water is not None and after.water is not None:
-        lines += change_lines(before.water, after.water, form.words) or ["Alters nothing this year."]
-    known = {finding.facts.headline(form.words) for finding in before.findings}
-    found = [f.facts.headline(form.words) for f in after.findings if f.severity != "note"]
-    return lines + [f"{headline}." for headline in found if headline not in known][:MOST_NEW]
+    if isinstance(form, ProgramForm) and form.program is not None and trial.plan.water is not None:
+        lines.append(f"{capital(total_text(form.program, trial.plan.water))}.")
+    if before is not None and after is not None:
+        lines += change_lines(before, after, form.words) or ["Alters nothing this year."]
+    return lines + trial.new_headlines(form.words)
