@@ -11,6 +11,8 @@ import numpy as np
 from benchmarks.ruler import FIRST, LAST, LATITUDE, LONGITUDE, YEAR, ZONE, Ruler, median_ms
 from skavit.charts.year import Frame, Year
 from skavit.charts.year_sheet import layers
+from skavit.core.causes.looks import read_looks
+from skavit.core.causes.ranking import find_causes
 from skavit.core.findings import audit
 from skavit.core.fitting import fit
 from skavit.core.ground.strict_json import Node
@@ -226,6 +228,19 @@ def heat_rows(ruler: Ruler) -> None:
     ruler.row("what mends it", median_ms(lambda: mends(load), 3))
 
 
+def cause_rows(ruler: Ruler) -> None:
+    """Causes of a fault from five looks at a lamp that is an hour late."""
+    seen = (("05:55", "04:55"), ("12:20", "11:20"), ("17:45", "16:45"), ("22:50", "21:50"), ("23:50", "22:50"))
+    outputs = [[None, None], [False, None], [False, None], [True, None], [False, None]]
+    looks = [
+        {"at": f"{YEAR}-05-11T{at}", "shows": shows, "outputs": each}
+        for (at, shows), each in zip(seen, outputs, strict=True)
+    ]
+    plan = typical()
+    read = read_looks(Node({"looks": looks}), len(plan.channels))
+    ruler.row("causes of a fault from five looks", median_ms(lambda: find_causes(plan, read), 5), 6)
+
+
 def main() -> None:
     """Print all rows."""
     print(f"{datetime.now().astimezone():%Y-%m-%d %H:%M}, medians of several runs each")
@@ -236,6 +251,7 @@ def main() -> None:
     program_rows(ruler)
     water_rows(ruler)
     heat_rows(ruler)
+    cause_rows(ruler)
 
 
 if __name__ == "__main__":

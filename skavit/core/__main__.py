@@ -1,4 +1,4 @@
-"""The command line of the core: ``python -m skavit.core sun|replay|audit|fit|reading|handover|et0|season|warmup|reheat|volts`` prints JSON on standard output.
+"""The command line of the core: ``python -m skavit.core sun|replay|audit|fit|reading|handover|et0|season|warmup|reheat|volts|causes`` prints JSON on standard output.
 
 Bad input gives exit status 2 and one line on standard error that names the path and what is accepted.
 """
@@ -15,10 +15,13 @@ from typing import Any, NoReturn
 
 import numpy as np
 
+from skavit.core.causes.looks import read_looks
+from skavit.core.causes.ranking import find_causes
 from skavit.core.findings.tolerance import audit_within
 from skavit.core.fitting import fit
 from skavit.core.formats.results import (
     audit_json,
+    causes_json,
     et0_json,
     fit_json,
     handover_json,
@@ -119,12 +122,13 @@ def _arguments(words: list[str]) -> argparse.Namespace:
         place.add_argument("--latitude", required=True)
         place.add_argument("--longitude", required=True)
         place.add_argument("--timezone", required=True)
-    for name in ("replay", "audit", "fit", "handover", "season"):
+    for name in ("replay", "audit", "fit", "handover", "season", "causes"):
         calls.add_parser(name).add_argument("plan")
     for name in ("sun", "replay", "audit"):
         calls.choices[name].add_argument("--from", dest="first", required=True)
         calls.choices[name].add_argument("--to", dest="last", required=True)
     calls.choices["handover"].add_argument("--at", required=True)
+    calls.choices["causes"].add_argument("--looks", required=True)
     for flag in ("--clock-min", "--sun-min"):
         calls.choices["audit"].add_argument(flag, default="0")
     for name, needed, optional in (("warmup", WARM_UP, ()), ("reheat", REHEAT, ("--loss-w",))):
@@ -271,6 +275,12 @@ def _run_volts(options: argparse.Namespace) -> Any:
     return {"volts": found.lamps.tolist(), "supply_a": found.supply_a, "va": found.va}
 
 
+def _run_causes(options: argparse.Namespace) -> Any:
+    plan = _load(options.plan)
+    looks = read_looks(Node(parse_json(_bytes_of(options.looks, "file of looks"))), len(plan.channels))
+    return causes_json(find_causes(plan, looks))
+
+
 CALLS = {
     "sun": _run_sun,
     "replay": _run_replay,
@@ -283,6 +293,7 @@ CALLS = {
     "warmup": _run_warmup,
     "reheat": _run_reheat,
     "volts": _run_volts,
+    "causes": _run_causes,
 }
 
 

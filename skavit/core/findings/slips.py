@@ -18,7 +18,6 @@ from skavit.core.ground.records import listed, member
 from skavit.core.ground.spans import EMPTY, Spans, difference
 from skavit.core.plan.entry import Entry
 from skavit.core.plan.times import TIME, ClockTime, SunTime, Time
-from skavit.core.sun.days import SunEvent
 from skavit.core.text.wording import Words, capital, duration_text
 
 HALF_DAY_S = DAY_S // 2
@@ -27,12 +26,6 @@ NEAR_HALF_DAY_S = 1800
 # What was meant must leave less than this share of the channel's wrong hours.
 LEFT = 0.1
 MOST_TRIED = 8
-SWAPPED = {
-    SunEvent.SUNRISE: SunEvent.SUNSET,
-    SunEvent.SUNSET: SunEvent.SUNRISE,
-    SunEvent.DAWN: SunEvent.DUSK,
-    SunEvent.DUSK: SunEvent.DAWN,
-}
 
 Entries = tuple[Entry, ...]
 
@@ -164,4 +157,4 @@ class SunSwapped(_Slip):
 
     def meant(self, time: Time) -> ClockTime | SunTime | None:
         """The sun time of the other half of the day."""
-        return replace(time, event=SWAPPED[time.event]) if isinstance(time, SunTime) else None
+        return replace(time, event=time.event.swapped) if isinstance(time, SunTime) else None

@@ -7,6 +7,8 @@ from typing import Any
 
 import numpy as np
 
+from skavit.core.causes.ranking import Causes
+from skavit.core.causes.told import cause_text, check_text
 from skavit.core.findings import Finding
 from skavit.core.fitting import Fit
 from skavit.core.ground.arrays import DAY_S, Ints
@@ -21,6 +23,7 @@ from skavit.core.simulation.handover import ChannelHandover
 from skavit.core.simulation.replay import Replay
 from skavit.core.site.clock import WallClock, zone_clock
 from skavit.core.site.sun_table import TableReading
+from skavit.core.text.wording import PLAIN
 from skavit.core.water.et0 import Et0
 from skavit.core.water.fitting import WaterFit
 from skavit.core.water.soil import Season
@@ -197,6 +200,23 @@ def fit_json(result: Fit) -> dict[str, Any]:
             }
             for loss in result.losses
         ],
+    }
+
+
+def causes_json(found: Causes) -> dict[str, Any]:
+    """What ``causes`` prints; slots from 1."""
+    return {
+        "causes": [
+            {
+                "cause": likely.fault.cause.value,
+                "slot": likely.fault.slot,
+                "explains": likely.explains,
+                "of": len(found.looked.looks),
+                "text": cause_text(likely.fault, found.plan, PLAIN),
+                "check": check_text(likely, found.plan, PLAIN),
+            }
+            for likely in found.likely
+        ]
     }
 
 

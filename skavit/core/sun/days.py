@@ -41,6 +41,11 @@ class SunEvent(IntEnum):
         """Whether the event lies before its noon."""
         return self <= SunEvent.SUNRISE
 
+    @property
+    def swapped(self) -> "SunEvent":
+        """The one of the other half-day: sunset for sunrise, dusk for dawn."""
+        return SunEvent(3 - self)
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class SunDays:
