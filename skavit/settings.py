@@ -34,6 +34,7 @@ INSTALLED_APPS = [
     "skavit.watering",
     "skavit.heating",
     "skavit.loads",
+    "skavit.visits",
     "skavit.archive",
 ]
 

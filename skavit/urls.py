@@ -37,6 +37,7 @@ urlpatterns = [
     path("", include("skavit.watering.urls")),
     path("", include("skavit.heating.urls")),
     path("", include("skavit.loads.urls")),
+    path("", include("skavit.visits.urls")),
 ]
 
 handler500 = "skavit.crews.entry.server_error"

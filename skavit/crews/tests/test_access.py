@@ -18,6 +18,7 @@ from skavit.watering.tests.builders import make_watering
 OPEN = {"login", "health", "begin", "join", "password-new", "password-forgotten"}
 # Pages that a viewer may see; all else refuses a viewer.
 SEEN_BY_VIEWER = {
+    "trouble",
     "load",
     "heat-day",
     "water-night",

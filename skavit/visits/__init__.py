@@ -1,0 +1,1 @@
+"""Somebody at a unit: what is wrong with it, visits, and what stands in it since."""

@@ -1,0 +1,1 @@
+"""Pages of visits and of what leads to one."""

@@ -1,0 +1,1 @@
+"""What is wrong with a unit, by what somebody saw of it."""

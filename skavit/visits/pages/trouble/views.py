@@ -1,0 +1,34 @@
+"""What the customer says on the telephone, and what is likely wrong."""
+
+from http import HTTPStatus
+from typing import Any
+
+from django.http import HttpResponse
+from django.shortcuts import render
+from django.views.decorators.http import require_GET
+
+from skavit.crews.access import members
+from skavit.crews.request import CrewRequest
+from skavit.now import today_at
+from skavit.units.pages.side import side
+from skavit.units.results import in_turn
+from skavit.units.selectors import unit_of
+from skavit.visits.pages.trouble.forms import LooksForm
+from skavit.visits.pages.trouble.page import causes_found
+
+
+@members
+@require_GET
+def trouble(request: CrewRequest, pk: int) -> HttpResponse:
+    """Looks typed in, and their causes; while somebody types the answer alone."""
+    unit = unit_of(request.crew, pk)
+    form = LooksForm(request.GET or None, plan=unit.plan, today=today_at(unit.plan.site, request.now))
+    context: dict[str, Any] = {"form": form, "unit": unit}
+    if form.is_bound and form.is_valid() and (looks := form.looks()):
+        with in_turn(unit.plan):
+            context["found"] = causes_found(unit.plan, looks, request.words)
+    if request.htmx and not request.htmx.boosted:
+        return render(request, "visits/trouble/_causes.html", context)
+    refused = form.is_bound and not form.is_valid()
+    status = HTTPStatus.UNPROCESSABLE_ENTITY if refused else HTTPStatus.OK
+    return side(request, "visits/trouble/trouble.html", unit, "", context, status)
