@@ -13,7 +13,10 @@ BODY_OF_NOBODY = 64_000
 BODY_OF_A_PERSON = 1_000_000
 BODY_OF_A_FILE = 2_500_000
 FILE_BYTES = 2_000_000
-TAKES_FILES = "/import/"
+BODY_OF_A_PHOTO = 12_500_000
+TAKES_FILES, TAKES_PHOTOS = "/import/", "/photos/"
+PHOTO_BYTES = 12_000_000
+MOST_PHOTOS = 40  # of a visit
 
 # What a plan may hold: a unit's page with all of it is worked out in some two seconds.
 MOST_CHANNELS = 64
@@ -50,6 +53,8 @@ def body_limit(path: str, *, logged_in: bool) -> int:
     """How many bytes may be sent to an address."""
     if not logged_in:
         return BODY_OF_NOBODY
+    if path.endswith(TAKES_PHOTOS):
+        return BODY_OF_A_PHOTO
     return BODY_OF_A_FILE if path.endswith(TAKES_FILES) else BODY_OF_A_PERSON
 
 

@@ -29,6 +29,9 @@ class Unit(Lasting):
     result = models.ForeignKey(
         "YearResult", on_delete=models.SET_NULL, null=True, editable=False, related_name="+"
     )  # of this year, as far as it has been worked out: lists read it and no plan
+    keyed = models.ForeignKey(
+        "PlanRevision", on_delete=models.SET_NULL, null=True, editable=False, related_name="+"
+    )  # what stands in the device since its last visit
     created = models.DateTimeField(auto_now_add=True)
 
     objects = LastingQuerySet.as_manager()
@@ -72,6 +75,11 @@ class Unit(Lasting):
         kind = self.core_kind
         return kind.name if kind else ""
 
+    @property
+    def is_keyed(self) -> bool:
+        """Whether what stands in the device since its last visit is what the plan keys."""
+        return self.keyed is not None and self.keyed.keyed_hash == self.head_revision.keyed_hash != ""
+
     def plan_of(self, revision: "PlanRevision") -> Plan:
         """The plan of one of the unit's revisions, at the place where the site now is."""
         return revision.plan.at_site(self.site.place)
@@ -85,6 +93,7 @@ class PlanRevision(models.Model):
     parent = models.ForeignKey("self", on_delete=models.CASCADE, null=True, related_name="children")
     document = models.JSONField()
     content_hash = models.CharField(max_length=64)
+    keyed_hash = models.CharField(max_length=64, blank=True)  # of what is keyed alone: lists tell by it what is not yet
     note = models.CharField(max_length=200)
     author = models.ForeignKey(User, on_delete=models.PROTECT, related_name="+")
     at = models.DateTimeField(auto_now_add=True)

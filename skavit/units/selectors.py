@@ -11,7 +11,7 @@ from skavit.units.models import Unit
 def units_of(crew: Crew) -> QuerySet[Unit]:
     """The crew's units with what their pages need."""
     there = Unit.objects.there().filter(site__crew=crew, site__removed=None)
-    return there.select_related("site", "kind", "head", "head__author", "head__parent", "result")
+    return there.select_related("site", "kind", "head", "head__author", "head__parent", "result", "keyed")
 
 
 def units_at_work(crew: Crew) -> QuerySet[Unit]:

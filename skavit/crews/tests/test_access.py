@@ -13,12 +13,19 @@ from skavit.kinds.services import add_kind
 from skavit.units.models import PlanRevision
 from skavit.units.pages.sheet import printing
 from skavit.units.services.as_found import keep_as_found
+from skavit.visits.tests.builders import make_visit
 from skavit.watering.tests.builders import make_watering
 
 OPEN = {"login", "health", "begin", "join", "password-new", "password-forgotten"}
 # Pages that a viewer may see; all else refuses a viewer.
 SEEN_BY_VIEWER = {
     "trouble",
+    "visit",
+    "visit-shown",
+    "visit-plan",
+    "photo",
+    "record",
+    "compare",
     "load",
     "heat-day",
     "water-night",
@@ -121,6 +128,7 @@ class EveryAddressTest(TestCase):
         values["record_pk"] = keep_as_found(
             self.unit, installer, shown={}, lines="", entries=(), instant=1_800_000_000
         ).pk
+        visit, photo = make_visit(self.unit, installer)
         kind = add_kind(installer, shipped_kinds()[0])
         job = printing.ask_pdf(self.unit, member(self.crew, "viewer"))
         Job.objects.filter(pk=job.pk).update(state="done", answer=b"%PDF-", answer_name="x.pdf", answer_type="x/y")
@@ -131,6 +139,8 @@ class EveryAddressTest(TestCase):
                 given |= {"pk": self.watering.pk} | ({"place": "station-new"} if "place" in names else {})
             if "/heat/" in str(pattern.pattern):
                 given |= {"pk": self.heating.pk} | ({"place": "wanted-1-0"} if "place" in names else {})
+            if pattern.name in ("visit-shown", "visit-plan", "photo"):
+                given["record_pk"] = photo.pk if pattern.name == "photo" else visit.pk
             if pattern.name in ("site", "site-edit"):
                 given["pk"] = self.unit.site.pk
             if pattern.name == "calculator":

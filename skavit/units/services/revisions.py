@@ -7,6 +7,7 @@ from django.db import transaction
 
 from skavit.bounds import check_plan
 from skavit.core.plan.document import Plan
+from skavit.core.plan.keyed import keyed_hash
 from skavit.crews.access import require_edit
 from skavit.crews.models import Membership
 from skavit.now import year_at
@@ -141,6 +142,7 @@ def write(unit: Unit, membership: Membership, plan: Plan, note: str, *, parent: 
         parent=parent,
         document=plan.to_json(),
         content_hash=plan.content_hash(),
+        keyed_hash=keyed_hash(plan),
         note=note,
         author=membership.user,
     )

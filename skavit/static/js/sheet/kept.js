@@ -1,15 +1,17 @@
-// The page of an opened sheet, kept by the worker for places without signal.
+// The page of an opened sheet or visit, kept by the worker for places without signal.
 
 import { one } from "../dom.js";
 
 const STORE = "skavit-sheets-1";
-const root = () => one("[data-sheet]");
+const root = () => one("[data-sheet], [data-visit]");
 
 // The worker keeps the page as the server has it now, and what it is drawn with.
 export function keepPage(drawn) {
   navigator.serviceWorker?.ready.then(({ active }) => {
     root().dataset.kept = "0";
-    active.postMessage([location.href.split("#")[0], ...drawn]);
+    // A visit keeps the entry sheet beside it.
+    const also = root().dataset.also ? [new URL(root().dataset.also, location.href).href] : [];
+    active.postMessage([location.href.split("#")[0], ...also, ...drawn]);
   });
 }
 

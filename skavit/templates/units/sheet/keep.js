@@ -1,4 +1,4 @@
-// Keeps the last entry sheets and what they are drawn with, so that a sheet once opened opens again without signal. What was
+// Keeps the last entry sheets and visits and what they are drawn with, so that a sheet once opened opens again without signal. What was
 // not opened for a month, and more than the last thirty sheets, is let go.
 "use strict";
 
@@ -6,7 +6,7 @@ const STORE = "skavit-sheets-1";
 const MOST_SHEETS = 30;
 const MOST_PARTS = 200;
 const KEPT_MS = 30 * 24 * 3600 * 1000;
-const SHEET = /^\/units\/\d+\/sheet\/$/;
+const SHEET = /^\/units\/\d+\/(sheet|visit)\/$/;
 
 self.addEventListener("install", () => self.skipWaiting());
 self.addEventListener("activate", (event) => event.waitUntil(Promise.all([self.clients.claim(), letGo()])));

@@ -1,0 +1,60 @@
+"""The record of a unit, two revisions side by side, and the plan file as it was keyed at a visit."""
+
+import json
+
+from django.http import Http404, HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.utils.text import slugify
+from django.views.decorators.http import require_GET
+
+from skavit.crews.access import members
+from skavit.crews.request import CrewRequest
+from skavit.page import shown
+from skavit.units.pages.posted import number
+from skavit.units.results import in_turn
+from skavit.units.selectors import unit_of
+from skavit.visits.models import Visit
+from skavit.visits.pages.record.page import compare_page, record_page
+
+
+@members
+@require_GET
+def record(request: CrewRequest, pk: int) -> HttpResponse:
+    """What was done to a unit and to its plan."""
+    unit = unit_of(request.crew, pk)
+    page = record_page(unit, request.words, max(number(request.GET, "page"), 1))
+    return render(request, "visits/record/record.html", shown(page))
+
+
+@members
+@require_GET
+def compare(request: CrewRequest, pk: int) -> HttpResponse:
+    """Two revisions of a unit's plan."""
+    unit = unit_of(request.crew, pk)
+    found = {
+        revision.number: revision
+        for revision in unit.revisions.select_related("author").filter(
+            number__in=[number(request.GET, name) for name in ("from", "to")]
+        )
+    }
+    if not found:
+        return redirect("record", pk=pk)  # nothing, or nothing that there is, was marked
+    old, new = found[min(found)], found[max(found)]
+    with in_turn(unit.plan):
+        page = compare_page(unit, old, new, request.words, request.now)
+    return render(request, "visits/record/compare.html", shown(page))
+
+
+@members
+@require_GET
+def visit_plan(request: CrewRequest, pk: int, record_pk: int) -> HttpResponse:
+    """The plan file as it was keyed at a visit."""
+    found = get_object_or_404(Visit, pk=record_pk, unit=unit_of(request.crew, pk))
+    if found.document is None:
+        raise Http404(record_pk)
+    response = HttpResponse(
+        json.dumps(found.document, indent=2, ensure_ascii=False) + "\n", content_type="application/json; charset=utf-8"
+    )
+    name = slugify(f"{found.unit.site.name} {found.unit.name} visit {found.number}") or "plan"
+    response["Content-Disposition"] = f'attachment; filename="{name}.json"'
+    return response

@@ -1,0 +1,1 @@
+"""A visit while it is written down, and as it was."""

@@ -1,0 +1,140 @@
+"""A visit on the page: its sections, its photos, how far the sheet is, and what differs from what stands in the unit."""
+
+from dataclasses import dataclass, replace
+from typing import Any
+from uuid import UUID, uuid4
+
+from skavit.core.ground.arrays import DAY_S
+from skavit.core.plan.document import Plan
+from skavit.core.sheet import digits_to_set
+from skavit.core.sheet.differences import Difference, keyed_differences
+from skavit.core.text.wording import Words, dated_text
+from skavit.now import local_digits
+from skavit.units.models import PlanRevision, Unit
+from skavit.units.pages.sheet.page import SheetPage, sheet_page
+from skavit.visits.models import Photo, Visit
+from skavit.visits.pages.visit.forms import Section, VisitForm
+from skavit.visits.services.visits import open_visit
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class VisitPage:
+    """A visit that is open, or not begun."""
+
+    unit: Unit
+    visit: Visit | None
+    token: UUID
+    begun: str
+    sections: list[Section]
+    photos: list[Photo]
+    ticked: int
+    steps: int
+    revision: int
+    differences: tuple[Difference, ...]  # what is keyed anew since the last visit
+    ever_keyed: bool
+    last: Visit | None  # the one before
+    errors: int
+    clock_runs: str  # what the unit's clock must show from which instant on, as JSON
+    twelve: bool
+    must: str
+
+
+def visit_page(unit: Unit, form: VisitForm, words: Words, now: int) -> VisitPage:
+    """The page as it stands."""
+    visit = open_visit(unit)
+    sheet = sheet_page(unit, words, now)
+    return VisitPage(
+        unit=unit,
+        visit=visit,
+        token=visit.token if visit else uuid4(),
+        begun=moment_text(unit.plan, int(visit.begun.timestamp()), words) if visit else "",
+        sections=form.sections(),
+        photos=list(visit.photos.defer("image")) if visit else [],
+        ticked=sum(row.done for row in sheet.rows),
+        steps=sheet.total,
+        revision=unit.head_revision.number,
+        differences=not_keyed(unit, words),
+        ever_keyed=unit.keyed is not None,
+        last=unit.visits.exclude(ended=None).select_related("ended_by").first(),
+        errors=len(form.errors) if form.is_bound else 0,
+        clock_runs=sheet.clock_runs,
+        twelve=sheet.twelve,
+        must=replace(words, twelve_hour=sheet.twelve).minute(digits_to_set(unit.plan, now) % DAY_S),
+    )
+
+
+def not_keyed(unit: Unit, words: Words) -> tuple[Difference, ...]:
+    """What the plan keys and the device does not hold yet, since its last visit; empty where it was never visited."""
+    if unit.keyed is None or unit.is_keyed:
+        return ()
+    return keyed_differences(unit.plan_of(unit.keyed), unit.plan, words)
+
+
+def steps_done(unit: Unit, sheet: SheetPage) -> list[dict[str, Any]]:
+    """The steps of a sheet that were ticked: title, who and when."""
+    ticks = {tick.key: tick for tick in unit.ticks.filter(done=True).select_related("by")}
+    found = []
+    for row in sheet.rows:
+        keys = [row.step.key, *(spell.step.key for spell in row.spells)]
+        tick = next((ticks[key] for key in keys if key in ticks), None)
+        if tick is not None:
+            found.append({"title": row.step.title, "by": str(tick.by), "at": tick.said.isoformat()})
+    return found
+
+
+def moment_text(plan: Plan, instant: int, words: Words) -> str:
+    """A moment by the site's clock: 11 May 2027, 12:20."""
+    digits = local_digits(plan, instant)
+    return f"{dated_text(digits // DAY_S)}, {words.minute(digits % DAY_S)}"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class VisitLine:
+    """One thing that was written down."""
+
+    label: str
+    value: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class VisitShown:
+    """A visit as it was."""
+
+    unit: Unit
+    visit: Visit
+    begun: str
+    ended: str
+    sections: list[tuple[str, list[VisitLine]]]
+    steps: list[dict[str, Any]]
+    photos: list[Photo]
+    since: tuple[Difference, ...]  # what the plan keys now and did not then
+
+
+def visit_shown(unit: Unit, visit: Visit, form: VisitForm, words: Words) -> VisitShown:
+    """A visit that has ended; ``form`` holds its values."""
+    frozen = visit.plan
+    return VisitShown(
+        unit=unit,
+        visit=visit,
+        begun=moment_text(unit.plan, int(visit.begun.timestamp()), words),
+        ended=moment_text(unit.plan, int(visit.ended.timestamp()), words) if visit.ended else "",
+        sections=[(section.title, _lines(section, visit)) for section in form.sections()],
+        steps=visit.steps,
+        photos=list(visit.photos.defer("image").select_related("by")),
+        since=keyed_differences(frozen, unit.plan, words) if frozen is not None else (),
+    )
+
+
+def _lines(section: Section, visit: Visit) -> list[VisitLine]:
+    found = []
+    for field in section.fields:
+        value = visit.value(field.name)
+        choices = dict(getattr(field.field, "choices", ()))
+        if value:
+            found.append(VisitLine(label=str(field.label), value=str(choices.get(value, value))))
+    return found
+
+
+def revision_sent(unit: Unit, number: int) -> PlanRevision:
+    """The revision from which somebody keyed; the one at which the unit stands where none was sent."""
+    return unit.revisions.filter(number=number).first() or unit.head_revision

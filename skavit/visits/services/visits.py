@@ -1,0 +1,154 @@
+"""A visit begun, written down field by field from any device, and ended.
+
+Whoever writes sends what stood in a field when they began to type: where it is something else by now and not what they
+send, that field is a conflict and both values are told. So a visit goes on on another device, and what is sent twice counts once.
+"""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Any
+from uuid import UUID
+
+from django.db import IntegrityError, transaction
+from django.db.models import Max
+
+from skavit.core.plan.entry import Entry
+from skavit.core.plan.water import Program
+from skavit.crews.access import require_edit
+from skavit.crews.models import Crew, Membership
+from skavit.units.models import PlanRevision, Unit
+from skavit.units.services.as_found import keep_as_found
+from skavit.visits.models import Visit
+
+LONGEST_VALUE, LONGEST_LINES = 1_000, 40_000
+
+
+class VisitOver(Exception):
+    """The visit has ended meanwhile; what was sent is not in it."""
+
+    def __init__(self, visit: Visit) -> None:
+        self.visit = visit
+        super().__init__(
+            f"{visit.ended_by} ended visit {visit.number} meanwhile. What you typed still stands here: begin another visit for it."
+        )
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Conflict:
+    """A field that somebody else has written since."""
+
+    name: str
+    mine: str
+    theirs: str
+    by: str
+
+
+def open_visit(unit: Unit) -> Visit | None:
+    """The visit of a unit that has not ended; None where there is none."""
+    return unit.visits.select_related("by", "ended_by").filter(ended=None).first()
+
+
+def take_up(unit: Unit, membership: Membership, token: UUID, moment: datetime) -> Visit:
+    """The open visit of a unit, or a new one under the device's token. Raises :class:`VisitOver` where that one has ended."""
+    require_edit(membership)
+    known = Visit.objects.select_related("by", "ended_by").filter(token=token, unit=unit).first()
+    if known is not None:
+        if known.ended is not None:
+            raise VisitOver(known)
+        return known
+    found = open_visit(unit)
+    if found is not None:
+        return found
+    crew = unit.site.crew
+    try:
+        with transaction.atomic():
+            Crew.objects.select_for_update().get(pk=crew.pk)  # numbers are given one after another
+            last = crew.visits.aggregate(last=Max("number"))["last"] or 0
+            return Visit.objects.create(
+                crew=crew, unit=unit, number=last + 1, token=token, by=membership.user, begun=moment
+            )
+    except IntegrityError:
+        # Two devices began at once: the other one's visit is taken up.
+        found = open_visit(unit)
+        if found is None:
+            raise
+        return found
+
+
+def write_down(
+    visit: Visit, membership: Membership, sent: Mapping[str, tuple[str, str]], moment: datetime
+) -> tuple[Conflict, ...]:
+    """Put values into an open visit; ``sent`` is by field what it is now, and what stood there before.
+
+    Gives the fields that somebody else has written since: these stay as they were. Raises :class:`VisitOver`.
+    """
+    require_edit(membership)
+    with transaction.atomic():
+        locked = Visit.objects.select_for_update(of=("self",)).select_related("ended_by").get(pk=visit.pk)
+        if locked.ended is not None:
+            raise VisitOver(locked)
+        conflicts = []
+        for name, (value, was) in sent.items():
+            here = locked.told.get(name, {})
+            now = str(here.get("value", ""))
+            if now == value:
+                continue
+            if now != was:
+                conflicts.append(Conflict(name=name, mine=value, theirs=now, by=str(here.get("by", ""))))
+                continue
+            locked.told[name] = {"value": value, "by": membership.user.username, "at": moment.isoformat()}
+        locked.save(update_fields=["told"])
+    visit.told = locked.told
+    return tuple(conflicts)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Found:
+    """A unit as it was found, as far as somebody looked."""
+
+    shown: dict[str, str]
+    lines: str
+    entries: tuple[Entry | Program, ...]
+
+    @property
+    def anything(self) -> bool:
+        """Whether anything was seen at all."""
+        return bool(self.shown or self.entries)
+
+
+def end_visit(
+    visit: Visit,
+    membership: Membership,
+    *,
+    found: Found,
+    keyed: PlanRevision | None,
+    steps: list[dict[str, Any]],
+    moment: datetime,
+) -> None:
+    """End a visit: what was found is kept, and the plan as keyed is frozen. Raises :class:`VisitOver`.
+
+    ``keyed`` is the revision that stands in the device now; None where nothing was keyed.
+    """
+    require_edit(membership)
+    unit = visit.unit
+    with transaction.atomic():
+        locked = Visit.objects.select_for_update(of=("self",)).select_related("ended_by").get(pk=visit.pk)
+        if locked.ended is not None:
+            raise VisitOver(locked)
+        if found.anything:
+            locked.as_found = keep_as_found(
+                unit,
+                membership,
+                shown=found.shown,
+                lines=found.lines,
+                entries=found.entries,
+                instant=int(locked.begun.timestamp()),
+            )
+        if keyed is not None:
+            locked.revision, locked.document = keyed, unit.plan_of(keyed).to_json()
+            unit.keyed = keyed
+            unit.save(update_fields=["keyed"])
+        locked.steps, locked.ended, locked.ended_by = steps, moment, membership.user
+        locked.save()
+    visit.refresh_from_db()
