@@ -1,6 +1,7 @@
 // A visit: what is typed is kept here at once, and sent when there is a connection; ended like that too.
 
 import { all, one } from "./dom.js";
+import "./entry_sheet.js"; // so that the worker has it too: the sheet is opened from here, perhaps without signal
 import { keepSheets } from "./sheet/kept.js";
 import { sendPhotos, showKept, takePhotos } from "./visit/photos.js";
 import { EMPTY, keep, photosOf, read, settled, typed } from "./visit/queue.js";
@@ -212,6 +213,7 @@ function begin() {
   setInterval(flush, RETRY_MS);
   flush();
   keepSheets();
+  root.dataset.ready = "1";
 }
 
 if (form) begin();

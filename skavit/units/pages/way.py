@@ -77,7 +77,12 @@ def way_of(unit: Unit, year: UnitYear, words: Words, now: int, *, shown: str = "
         ("wanted", "Wanted", wanted or "nothing yet", bool(wanted), f"{page}#wanted"),
         ("keyed", "Keyed in", _held(plan) or "nothing yet", entries, f"{page}#keyed"),
         ("checked", "Checked", *_checked(serious, asked=entries), f"{page}#findings"),
-        ("sheet", "Sheet", *_ticked(sheet, keyed, ticked, asked=entries), reverse("sheet", args=[unit.pk])),
+        (
+            "sheet",
+            "Sheet",
+            *_sheet(unit, _ticked(sheet, keyed, ticked, asked=entries)),
+            reverse("sheet", args=[unit.pk]),
+        ),
         ("handover", "Handed over", *_left(sheet, ticked), reverse("handover", args=[unit.pk])),
     ]
     here = next((index for index, (_, _, _, done, _) in enumerate(states) if not done), len(states))
@@ -133,6 +138,13 @@ def _ticked(sheet: tuple[Step, ...], keyed: list[Step], ticked: set[str], *, ask
         return "not yet", False
     done = sum(step.key in ticked for step in sheet)
     return f"{done} of {len(sheet)} ticked", all(step.key in ticked for step in keyed)
+
+
+def _sheet(unit: Unit, by_ticks: tuple[str, bool]) -> tuple[str, bool]:
+    """After a visit it counts what stands in the unit since."""
+    if unit.keyed is None:
+        return by_ticks
+    return ("keyed", True) if unit.is_keyed else ("not yet keyed", False)
 
 
 def _left(sheet: tuple[Step, ...], ticked: set[str]) -> tuple[str, bool]:

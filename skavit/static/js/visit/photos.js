@@ -21,16 +21,22 @@ async function small(file) {
   }
 }
 
-function show({ token, blob }) {
+async function show({ token, blob }) {
   const line = document.createElement("li");
   line.dataset.photoToken = token;
-  const picture = document.createElement("img");
-  picture.alt = "A photo that is not sent yet";
-  const address = URL.createObjectURL(blob);
-  picture.addEventListener("load", () => URL.revokeObjectURL(address));
-  picture.src = address;
-  line.append(picture);
   one("[data-photo-list]").append(line);
+  try {
+    const picture = await createImageBitmap(blob);
+    const canvas = document.createElement("canvas");
+    [canvas.width, canvas.height] = [picture.width, picture.height];
+    canvas.getContext("2d").drawImage(picture, 0, 0);
+    canvas.setAttribute("role", "img");
+    canvas.setAttribute("aria-label", "A photo that is not sent yet");
+    line.append(canvas);
+  } catch (error) {
+    console.warn("The picture cannot be shown here.", error);
+    line.textContent = "a picture that is not sent yet";
+  }
 }
 
 export async function takePhotos(root, files, visit) {

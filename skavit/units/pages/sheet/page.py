@@ -69,6 +69,12 @@ class SheetPage:
     twelve: bool
     printed: str
     sheet: str
+    only_changed: bool  # what stands in the unit already since its last visit is left out
+    may_leave_out: bool  # something has changed since that visit
+
+
+# Steps that are done at every visit, whatever was changed.
+ALWAYS = ("before", "escape", "mode", "lock", "output")
 
 
 def ticked_keys(unit: Unit) -> set[str]:
@@ -83,13 +89,17 @@ def sheet_keys(unit: Unit, words: Words, now: int) -> frozenset[str]:
     return frozenset(step.key for step in sheet if step.key)
 
 
-def sheet_page(unit: Unit, words: Words, now: int) -> SheetPage:
-    """The entry sheet of a unit, now."""
+def sheet_page(unit: Unit, words: Words, now: int, *, only_changed: bool = False) -> SheetPage:
+    """The entry sheet of a unit, now; ``only_changed``: without the steps of what stands in it since its last visit."""
     plan, kind = unit.plan, unit.core_kind
     found = unit_year(plan, year_at(plan.site, now))
     leaving = found.leaving(now)
     ticked = ticked_keys(unit)
     sheet = steps(plan, found.replay, leaving, now, words, kind, found.ahead(now))
+    may_leave_out = unit.keyed is not None and not unit.is_keyed
+    if only_changed := only_changed and may_leave_out:
+        standing = _standing_keys(unit, words, now)
+        sheet = tuple(step for step in sheet if step.kind in ALWAYS or step.key not in standing)
     words = replace(words, twelve_hour=kind.clock.hours == 12) if kind else words
     rows = [_row(number, step, ticked, plan, words, now) for number, step in enumerate(sheet, start=1)]
     return SheetPage(
@@ -107,7 +117,18 @@ def sheet_page(unit: Unit, words: Words, now: int) -> SheetPage:
         twelve=words.twelve_hour,
         printed=f"{weekday_date(local_digits(plan, now) // DAY_S)}, {_clock(plan, now, words)}",
         sheet=_picture(found, words),
+        only_changed=only_changed,
+        may_leave_out=may_leave_out,
     )
+
+
+def _standing_keys(unit: Unit, words: Words, now: int) -> frozenset[str]:
+    """The keys of the steps that say what stands in the unit since its last visit."""
+    if unit.keyed is None:
+        return frozenset()
+    plan = unit.plan_of(unit.keyed)
+    then = unit_year(plan, year_at(plan.site, now), mends=False)
+    return frozenset(step.key for step in steps(plan, then.replay, then.leaving(now), now, words, unit.core_kind))
 
 
 def _picture(found: UnitYear, words: Words) -> str:

@@ -16,9 +16,10 @@ from skavit.units.services.jobs import ask, asked_by, unit_of_job
 PDF = "pdf"
 
 
-def ask_pdf(unit: Unit, membership: Membership) -> Job:
-    """The entry sheet on paper."""
-    return ask(unit, membership, PDF, f"Entry sheet of {unit.name}", {}, reverse("sheet", args=[unit.pk]))
+def ask_pdf(unit: Unit, membership: Membership, *, only_changed: bool = False) -> Job:
+    """The entry sheet on paper; ``only_changed``: of what is not yet keyed."""
+    arguments = {"only_changed": only_changed}
+    return ask(unit, membership, PDF, f"Entry sheet of {unit.name}", arguments, reverse("sheet", args=[unit.pk]))
 
 
 @does(PDF)
@@ -28,7 +29,8 @@ def do_pdf(job: Job, report: Report) -> Outcome:
 
     unit, membership = unit_of_job(job), asked_by(job)
     report(10, "writing the steps")
-    page = sheet_page(unit, membership.crew.words, read_now())
+    changed = bool(job.arguments.get("only_changed"))
+    page = sheet_page(unit, membership.crew.words, read_now(), only_changed=changed)
     report(40, "drawing the pages")
     return Outcome(
         told="The entry sheet is ready.",

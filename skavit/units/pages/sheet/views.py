@@ -26,7 +26,8 @@ LAST_MS = 10**14
 def sheet(request: CrewRequest, pk: int) -> HttpResponse:
     """The entry sheet, step by step and for print."""
     unit = unit_of(request.crew, pk)
-    return render(request, "units/sheet/sheet.html", shown(sheet_page(unit, request.words, request.now)))
+    page = sheet_page(unit, request.words, request.now, only_changed="changed" in request.GET)
+    return render(request, "units/sheet/sheet.html", shown(page))
 
 
 @members
@@ -39,7 +40,7 @@ def sheet_pdf(request: CrewRequest, pk: int) -> HttpResponse:
             request, f"Not printed yet: {'; '.join(unseen)}. Accepted: its caution read, and its step ticked."
         )
         return redirect("sheet", pk=pk)
-    return to_job(request, lambda: ask_pdf(unit, request.membership))
+    return to_job(request, lambda: ask_pdf(unit, request.membership, only_changed="changed" in request.POST))
 
 
 @require_GET
