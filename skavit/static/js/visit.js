@@ -3,6 +3,7 @@
 import { all, one } from "./dom.js";
 import "./entry_sheet.js"; // so that the worker has it too: the sheet is opened from here, perhaps without signal
 import { keepSheets } from "./sheet/kept.js";
+import { sendTicks } from "./sheet/ticks.js";
 import { sendPhotos, showKept, takePhotos } from "./visit/photos.js";
 import { EMPTY, keep, photosOf, read, settled, typed } from "./visit/queue.js";
 
@@ -136,7 +137,8 @@ async function flush() {
   let trouble = "";
   try {
     const sent = Object.fromEntries(Object.entries(queue.fields).filter(([, field]) => !("theirs" in field)));
-    if (Object.keys(sent).length || queue.end) {
+    ({ trouble } = await sendTicks()); // first: they belong to what the visit keeps when it ends
+    if (!trouble && (Object.keys(sent).length || queue.end)) {
       const ending = Boolean(queue.end);
       const answer = await fetch(root.dataset.save, {
         method: "POST", body: bodyOf(sent), headers: { Accept: "application/json" }, redirect: "manual",

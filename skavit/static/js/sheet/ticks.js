@@ -3,7 +3,8 @@
 import { all, one } from "../dom.js";
 import { keepPage } from "./kept.js";
 
-const root = () => one("[data-sheet]");
+// Of a sheet, or of a visit that sends what the sheet has kept.
+const root = () => one("[data-sheet], [data-visit]");
 const WHY = {
   signal: "No connection.",
   login: "Load this page again, and log in if asked.",
@@ -56,17 +57,13 @@ export function tick(event) {
   return done;
 }
 
-let sending = false;
-
-export async function flush() {
-  if (sending) return;
-  sending = true;
-  let trouble = "";
+// Sends what is kept; gives what stood in the way, if anything, and how many were sent.
+export async function sendTicks() {
   let sent = 0;
   for (const [key, { done, title, said, refused }] of Object.entries(queue())) {
     if (refused) continue;
     const body = new FormData();
-    body.set("csrfmiddlewaretoken", one("[data-tick-form]").elements.csrfmiddlewaretoken.value);
+    body.set("csrfmiddlewaretoken", one("[name=csrfmiddlewaretoken]", root()).value);
     body.set("key", key);
     body.set("done", done ? "1" : "0");
     body.set("said", said ?? "");
@@ -75,8 +72,7 @@ export async function flush() {
     try {
       answer = await fetch(root().dataset.tick, { method: "POST", body, headers: { "HX-Request": "true" }, redirect: "manual" });
     } catch {
-      trouble = "signal";
-      break;
+      return { trouble: "signal", sent };
     }
     const now = queue();
     // Turned again while it was under way: the newer state is sent at the next round.
@@ -85,10 +81,20 @@ export async function flush() {
       delete now[key];
       sent += 1;
     } else if (answer.status === 409) now[key] = { done, title, said, refused: await answer.text() };
-    else trouble = answer.type === "opaqueredirect" || answer.status === 403 ? "login" : "server";
     keep(now);
-    if (trouble) break;
+    if (!answer.ok && answer.status !== 409) {
+      return { trouble: answer.type === "opaqueredirect" || answer.status === 403 ? "login" : "server", sent };
+    }
   }
+  return { trouble: "", sent };
+}
+
+let sending = false;
+
+export async function flush() {
+  if (sending) return;
+  sending = true;
+  const { trouble, sent } = await sendTicks();
   sending = false;
   if (sent) keepPage([]);
   tell(trouble);
