@@ -35,6 +35,7 @@ INSTALLED_APPS = [
     "skavit.heating",
     "skavit.loads",
     "skavit.visits",
+    "skavit.due",
     "skavit.archive",
 ]
 

@@ -38,6 +38,7 @@ urlpatterns = [
     path("", include("skavit.heating.urls")),
     path("", include("skavit.loads.urls")),
     path("", include("skavit.visits.urls")),
+    path("", include("skavit.due.urls")),
 ]
 
 handler500 = "skavit.crews.entry.server_error"

@@ -34,6 +34,7 @@ PATHS = {
     "on_word": ("slot", "on_word"),
     "off_word": ("slot", "off_word"),
     "battery": ("power", "battery"),
+    "battery_months": ("power", "battery_months"),
     "reserve_h": ("power", "reserve_h"),
     "charge_h": ("power", "charge_h"),
     "settle_min": ("power", "settle_min"),
@@ -86,6 +87,7 @@ class KindForm(DocumentForm):
     on_word = _words("Its word for ON", longest=20)
     off_word = _words("Its word for OFF", longest=20)
     battery = _words("The clock is kept by")
+    battery_months = _number("which lasts, months", 1, 480)
     reserve_h = forms.FloatField(min_value=0, max_value=200_000, required=False, label="for so many hours")
     charge_h = forms.FloatField(min_value=0, max_value=1000, required=False, label="after hours of charge")
     settle_min = _number("Minutes before an indicator is believed", 0, 1440)
@@ -124,7 +126,7 @@ class KindForm(DocumentForm):
     def groups(self) -> Iterator[Group]:
         """The fields by what they are about."""
         yield self.group("What it is", "name", "says", "channels", "before")
-        yield self.group("Clock", "hours", "hours_switch", "has_date", "rules", "battery", "reserve_h", "charge_h",
+        yield self.group("Clock", "hours", "hours_switch", "has_date", "rules", "battery", "battery_months", "reserve_h", "charge_h",
                          "settle_min")  # fmt: skip
         yield self.group("Slots", "entries", "day_groups", "clock_step_s", "empty", "on_word", "off_word")
         yield self.group("Sun", "morning_word", "evening_word", "margin_min", "offset", "sun_offset_max_min")

@@ -12,7 +12,8 @@ from skavit.core.heat.moment import ZoneNow
 from skavit.core.text.wording import Words, weekday_date
 from skavit.core.water.moment import Moment
 from skavit.crews.models import Crew
-from skavit.now import site_digits, year_at
+from skavit.due.page import DueRow, next_due
+from skavit.now import site_digits, today_at, year_at
 from skavit.round.listing import Asked, SiteCount, counted, picked, units_in, walked
 from skavit.round.pictures import example_picture
 from skavit.round.teaching import TeachingStep, first_steps
@@ -91,6 +92,7 @@ class RoundPage:
     first_steps: list[TeachingStep] = field(default_factory=list)  # of an empty crew, with the picture it leads to
     example: str = ""
     refreshing: Job | None = None
+    due: list[DueRow] = field(default_factory=list)  # the first things that need a visit, by date
 
 
 def round_page(crew: Crew, words: Words, now: int, asked: Asked | None = None) -> RoundPage:
@@ -109,6 +111,7 @@ def round_page(crew: Crew, words: Words, now: int, asked: Asked | None = None) -
         any_site=bool(sites),
         total=total,
         stale=sum(count.stale for count in counts.values()),
+        due=next_due(crew, words, today_at(sites[0].place, now)) if total else [],
     )
     return page if total else replace(page, first_steps=first_steps(crew), example=example_picture(words, now))
 

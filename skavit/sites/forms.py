@@ -85,6 +85,9 @@ class SiteForm(PlaceForm):
         help_text="The way in, who has the key, which breaker.",
         widget=forms.Textarea(attrs={"rows": 3}),
     )
+    area = forms.CharField(
+        max_length=60, required=False, label="Area", help_text="A part of town or country: the round is narrowed by it."
+    )
     version = VersionField()
     field_order = ("name", "latitude", "longitude", "timezone")
 
@@ -96,6 +99,7 @@ class SiteForm(PlaceForm):
                 "name": site.name,
                 "version": site.version,
                 "notes": site.notes,
+                "area": site.area,
                 "latitude": f"{site.latitude:.6f}".rstrip("0").rstrip("."),
                 "longitude": f"{site.longitude:.6f}".rstrip("0").rstrip("."),
                 "timezone": site.timezone,

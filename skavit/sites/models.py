@@ -16,6 +16,7 @@ class Site(Lasting):
     latitude = models.FloatField()
     longitude = models.FloatField()
     timezone = models.CharField("time zone", max_length=64)
+    area = models.CharField(max_length=60, blank=True)  # a part of the crew's country, by which its days are planned
     notes = models.TextField(blank=True)  # the way in, who has the key, which breaker
     version = models.PositiveIntegerField(default=1, editable=False)  # counts its changes: a stale page is refused
     created = models.DateTimeField(auto_now_add=True)

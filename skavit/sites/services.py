@@ -34,6 +34,7 @@ def save_site(membership: Membership, site: Site | None, data: dict[str, Any], v
             for name in FIELDS:
                 setattr(found, name, data[name])
             found.notes = data.get("notes", found.notes)
+            found.area = data.get("area", found.area)
             found.save()
     except IntegrityError as error:
         raise NameTaken("This crew has a site of that name. Accepted: another name.") from error

@@ -1,6 +1,6 @@
 """Results of a unit's year: computed for its page, kept by content hash for lists."""
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass, replace
 from datetime import date, timedelta
@@ -402,10 +402,16 @@ def zones_at(unit: Unit, now: int) -> tuple[ZoneNow, ...]:
     return () if found is None else zones_now(found, now)
 
 
+# What else is kept of a unit, and follows from its plan: rooms above put it down here when the application begins.
+FOLLOWED_BY: list[Callable[[Unit, int], None]] = []
+
+
 def keep_result(unit: Unit, now: int) -> YearResult:
     """Work out this year's result of a unit, and let the unit point to it, unless its plan has moved on meanwhile."""
     unit.result = year_result(unit, year_at(unit.site.place, now))
     Unit.objects.filter(pk=unit.pk, head=unit.head_id).update(result=unit.result)
+    for follow in FOLLOWED_BY:
+        follow(unit, now)
     return unit.result
 
 

@@ -21,6 +21,7 @@ class Visit(models.Model):
     ended = models.DateTimeField(null=True)
     ended_by = models.ForeignKey(User, on_delete=models.PROTECT, null=True, related_name="+")
     told = models.JSONField(default=dict)  # what was written down, by field: its value, who wrote it, when
+    read = models.JSONField(default=dict)  # the dates among it, by field, as they were read when it ended
     steps = models.JSONField(default=list)  # the steps of the entry sheet that were ticked: title, who, when
     as_found = models.OneToOneField(AsFound, on_delete=models.SET_NULL, null=True, related_name="visit")
     revision = models.ForeignKey(PlanRevision, on_delete=models.RESTRICT, null=True, related_name="+")

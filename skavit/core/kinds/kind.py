@@ -177,6 +177,9 @@ class Power(Record):
 
     reserve_h: float | None = field(default=None, metadata={"low": 0, "high": 200_000})
     battery: str = ""
+    battery_months: int = field(
+        default=48, metadata={"low": 1, "high": 480}
+    )  # until it is to be changed; four years for a cell beside the mains: common practice, no source
     charge_h: float = 0
     settle_min: int = 0  # before an indicator is to be believed
 

@@ -20,6 +20,9 @@ OPEN = {"login", "health", "begin", "join", "password-new", "password-forgotten"
 # Pages that a viewer may see; all else refuses a viewer.
 SEEN_BY_VIEWER = {
     "trouble",
+    "due",
+    "due-month",
+    "due-day",
     "visit",
     "visit-shown",
     "visit-plan",
@@ -86,7 +89,7 @@ OWNERS_ONLY |= {"invite", "invitation-back", "demo-remove"}
 WITHOUT_CREW = {"kinds", "kind", "kind-play", "kind-copy", "kind-file", "kind-schema", "kind-import"}
 WITHOUT_CREW |= {"cities", "zone", "calculators", "calculator", "keep"}
 WITHOUT_OBJECT = WITHOUT_CREW | {"round", "find", "crew", "person-add", "site-new", "schema", "logout", *OPEN}
-WITHOUT_OBJECT |= {"account", "archive", "leave", "invite", "demo-remove"}
+WITHOUT_OBJECT |= {"due", "due-month", "due-day", "account", "archive", "leave", "invite", "demo-remove"}
 # Leaving is each person's own to do, and done last of all.
 OWN = {"leave"}
 

@@ -75,7 +75,7 @@ class RoundTest(TestCase):
         for number in (0, 300):
             with self.subTest(number=number):
                 self.more_units(number)
-                with self.assertNumQueries(10):
+                with self.assertNumQueries(11):
                     self.client.get(reverse("round"))
 
     def test_a_crew_of_twelve_hours_reads_them_on_the_round_too(self):

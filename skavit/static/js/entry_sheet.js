@@ -55,8 +55,6 @@ function keying(root) {
   addEventListener("online", flush);
   setInterval(flush, RETRY_MS);
   flush();
-  // Nothing is printed before the caution of an escape door is ticked.
-  one("[data-print]", root)?.addEventListener("click", () => print());
   show(Number(location.hash.replace("#step-", "")) || Number(root.dataset.open));
   // Once it is loaded a browser goes to the step that the address names, which cuts off the head of the sheet.
   addEventListener("load", () => requestAnimationFrame(() => scrollTo(0, 0)));

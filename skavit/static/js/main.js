@@ -5,7 +5,7 @@ import "./findings.js";
 import "./keys.js";
 import "./places.js";
 import { runClock } from "./clock_face.js";
-import { one } from "./dom.js";
+import { all, one } from "./dom.js";
 import { showFields } from "./panels.js";
 import { forgetSheets } from "./sheet/kept.js";
 import { nameTheme } from "./theme_switch.js";
@@ -13,6 +13,8 @@ import { nameTheme } from "./theme_switch.js";
 nameTheme();
 showFields();
 runClock();
+
+for (const button of all("[data-print]")) button.addEventListener("click", () => print());
 
 // Whoever logs in next on this device sees no sheet of the one before.
 if (one("[name=username]")) forgetSheets();

@@ -4,7 +4,7 @@ Whoever writes sends what stood in a field when they began to type: where it is 
 send, that field is a conflict and both values are told. So a visit goes on on another device, and what is sent twice counts once.
 """
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
@@ -22,6 +22,8 @@ from skavit.units.services.as_found import keep_as_found
 from skavit.visits.models import Visit
 
 LONGEST_VALUE, LONGEST_LINES = 1_000, 40_000
+# What else follows from a visit that has ended: rooms above put it down here when the application begins.
+FOLLOWED_BY: list[Callable[[Unit, int], None]] = []
 
 
 class VisitOver(Exception):
@@ -124,11 +126,12 @@ def end_visit(
     found: Found,
     keyed: PlanRevision | None,
     steps: list[dict[str, Any]],
+    read: dict[str, str],
     moment: datetime,
 ) -> None:
     """End a visit: what was found is kept, and the plan as keyed is frozen. Raises :class:`VisitOver`.
 
-    ``keyed`` is the revision that stands in the device now; None where nothing was keyed.
+    ``read`` are the dates among what was typed, as dates; ``keyed`` is the revision that stands in the device now; None where nothing was keyed.
     """
     require_edit(membership)
     unit = visit.unit
@@ -149,6 +152,8 @@ def end_visit(
             locked.revision, locked.document = keyed, unit.plan_of(keyed).to_json()
             unit.keyed = keyed
             unit.save(update_fields=["keyed"])
-        locked.steps, locked.ended, locked.ended_by = steps, moment, membership.user
+        locked.steps, locked.read, locked.ended, locked.ended_by = steps, read, moment, membership.user
         locked.save()
     visit.refresh_from_db()
+    for follow in FOLLOWED_BY:
+        follow(unit, int(moment.timestamp()))

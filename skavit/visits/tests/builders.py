@@ -40,5 +40,5 @@ def make_visit(unit, membership):
     visit.save()
     photo = add_photo(visit, membership, uuid4(), picture(), 10, moment)
     found = Found(shown={}, lines="", entries=())
-    end_visit(visit, membership, found=found, keyed=unit.head, steps=[], moment=moment)
+    end_visit(visit, membership, found=found, keyed=unit.head, steps=[], read={}, moment=moment)
     return visit, photo

@@ -62,7 +62,7 @@ TAP = Kind(
         Setting(what="Fresh cells; the water shut off while it is screwed on."),
         Setting(what="Backflow protection as the local code asks."),
     ),
-    power=Power(battery="two cells, a season"),
+    power=Power(battery="two cells, a season", battery_months=12),
     modes=Modes(key="mode", cycle=(Mode(word="AUTO"), Mode(word="OFF", means="off"))),
     clock_dialogue=in_a_row(1, "weekday", "hour", "minute", turn="up"),
     slot_dialogue=in_a_row(2, "channel", "hour", "minute", "run", "days", turn="up"),
@@ -82,7 +82,7 @@ MIST = Kind(
     ),
     slot=SlotShape(shape="pair", next="next", clear=(press("clear"),)),
     before=(Setting(what="No spray towards sockets, switchgear or a path where people slip."),),
-    power=Power(battery="four cells, a season"),
+    power=Power(battery="four cells, a season", battery_months=12),
     modes=Modes(key="mode", cycle=(Mode(word="AUTO"), Mode(word="OFF", means="off"))),
     clock_dialogue=in_a_row(1, "weekday", "hour", "minute", turn="up"),
     slot_dialogue=in_a_row(

@@ -14,6 +14,7 @@ from skavit.units.pages.as_found.forms import MODES, AsFoundForm
 from skavit.visits.services.visits import LONGEST_LINES, LONGEST_VALUE, Found
 
 KEYED, NOT_KEYED = "keyed", "nothing"
+AUTOMATIC = MODES[0]
 SUSPENDED = (("", "nothing"), ("date", "until a date"), ("open", "until further notice"))
 
 
@@ -105,6 +106,11 @@ class VisitForm(AsFoundForm):
             )
             for slug, title, says in self.SECTIONS
         ]
+
+    def dates(self) -> dict[str, str]:
+        """The dates that were typed, of a form that is valid."""
+        found = {name: self.cleaned_data[name] for name, field in self.fields.items() if isinstance(field, DateField)}
+        return {name: day.isoformat() for name, day in found.items() if day is not None}
 
     def found(self) -> Found:
         """The unit as it was found, of a form that is valid."""

@@ -125,6 +125,7 @@ def _end(request: CrewRequest, unit: Unit, found: Visit, form: VisitForm) -> Non
         found=form.found(),
         keyed=revision_sent(unit, revision(request.POST)) if keyed else None,
         steps=steps,
+        read=form.dates(),
         moment=request.moment,
     )
 

@@ -1,0 +1,1 @@
+"""What needs somebody at a unit, and by when."""

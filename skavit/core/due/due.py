@@ -1,0 +1,152 @@
+"""What needs somebody at a unit, and by when: from its plan, its kind, what its year shows, and what its last visit says.
+
+A date is the day by which somebody should have been there; without one it is now. A date that has passed stays until a
+visit comes after it.
+"""
+
+from collections.abc import Collection, Iterator
+from dataclasses import dataclass
+from datetime import date
+from enum import StrEnum
+
+import numpy as np
+
+from skavit.core.ground.arrays import DAY_S
+from skavit.core.kinds.kind import Kind, Power
+from skavit.core.plan.clock_settings import ByHand
+from skavit.core.plan.days import Once
+from skavit.core.plan.document import Plan
+from skavit.core.plan.times import day_number, day_of
+from skavit.core.site.clock import zone_clock
+from skavit.core.site.clock_check import clock_changes
+
+YEARS_AHEAD = 2
+
+
+class Sort(StrEnum):
+    """What there is to do, the most pressing first."""
+
+    BY_HAND = "by-hand"
+    SUSPENDED = "suspended"
+    NOT_KEYED = "not-keyed"
+    RESERVE = "reserve"
+    CLOCK_CHANGE = "clock-change"
+    SUN = "sun"
+    SEASON_LEFT = "season-left"
+    HOLIDAYS = "holidays"
+    BATTERY = "battery"
+    FINDINGS = "findings"
+    PLANNED = "planned"
+
+
+# Findings that are a thing to do of their own; the other serious ones are told together.
+_BY_FINDING = {
+    "not-in-auto": Sort.BY_HAND,
+    "held-long": Sort.BY_HAND,
+    "random-left-on": Sort.BY_HAND,
+    "left-off": Sort.SUSPENDED,
+    "reserve-short": Sort.RESERVE,
+    "sun-differs": Sort.SUN,
+    "left-high": Sort.SEASON_LEFT,
+    "holiday-moves": Sort.HOLIDAYS,
+}
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Shows:
+    """What a unit's year shows, as it is kept: a finding's slug, and whether it is a danger or a warning."""
+
+    code: str
+    serious: bool
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Known:
+    """What visits say of a unit; day numbers of the site's calendar."""
+
+    today: int
+    visited: int | None = None  # when somebody was last there
+    battery: int | None = None  # from when its battery is
+    left: str = ""  # the mode in which it was left, where that is another than automatic
+    suspended: bool = False  # left so without an end
+    suspended_until: int | None = None
+    keyed_anew: bool = False  # the plan keys something else by now than stands in it
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Due:
+    """One thing to do; without a day it is now."""
+
+    sort: Sort
+    day: int | None = None
+    count: int = 0  # of findings, where several are told together
+
+
+def due_of(plan: Plan, kind: Kind | None, shows: Collection[Shows], known: Known) -> tuple[Due, ...]:
+    """All that is to be done at a unit, each sort once: what is due now goes before what is due on a day."""
+    found: dict[Sort, Due] = {}
+    for due in (*_by_findings(shows), *_by_visits(known), *_by_plan(plan, kind, known)):
+        before = found.get(due.sort)
+        if before is None or (before.day is not None and (due.day is None or due.day < before.day)):
+            found[due.sort] = due
+    order = list(Sort)
+    return tuple(sorted(found.values(), key=lambda due: (due.day is not None, due.day or 0, order.index(due.sort))))
+
+
+def _by_findings(shows: Collection[Shows]) -> Iterator[Due]:
+    others = 0
+    for one in shows:
+        if one.code in _BY_FINDING:
+            # A holiday with its year is told by the day on which it has run out.
+            if _BY_FINDING[one.code] is not Sort.HOLIDAYS:
+                yield Due(sort=_BY_FINDING[one.code])
+        else:
+            others += one.serious
+    if others:
+        yield Due(sort=Sort.FINDINGS, count=others)
+
+
+def _by_visits(known: Known) -> Iterator[Due]:
+    if known.left:
+        yield Due(sort=Sort.BY_HAND)
+    if known.suspended:
+        yield Due(sort=Sort.SUSPENDED, day=known.suspended_until)
+    if known.keyed_anew:
+        yield Due(sort=Sort.NOT_KEYED)
+
+
+def _by_plan(plan: Plan, kind: Kind | None, known: Known) -> Iterator[Due]:
+    change = _clock_change(plan, kind, known)
+    if change is not None:
+        yield Due(sort=Sort.CLOCK_CHANGE, day=change)
+    once = [holiday.start.day + holiday.days for holiday in plan.unit.holidays if isinstance(holiday.start, Once)]
+    if once:
+        yield Due(sort=Sort.HOLIDAYS, day=max(once))
+    if known.battery is not None:
+        months = (kind.power if kind else Power()).battery_months
+        yield Due(sort=Sort.BATTERY, day=months_after(known.battery, months))
+
+
+def _clock_change(plan: Plan, kind: Kind | None, known: Known) -> int | None:
+    """The first day after the last visit on which somebody must move the unit's clock."""
+    since = known.today - 1 if known.visited is None else known.visited
+    rule = plan.unit.clock.dst
+    if isinstance(rule, ByHand):
+        return min((change.on // DAY_S for change in rule.changes if change.on // DAY_S > since), default=None)
+    if kind is None or not kind.moved_by_hand:
+        return None
+    year = day_of(since).year
+    law = zone_clock(plan.site.timezone, year - 1, year + YEARS_AHEAD)
+    start, end = (
+        int(at) for at in law.first(np.array([since + 1, day_number(date(year + YEARS_AHEAD, 1, 1))]) * DAY_S)
+    )
+    return min(((change.digits + change.by_s) // DAY_S for change in clock_changes(law, start, end)), default=None)
+
+
+def months_after(day: int, months: int) -> int:
+    """So many months after a day; where the month is shorter, its last day."""
+    start = day_of(day)
+    year, month = divmod(start.year * 12 + start.month - 1 + months, 12)
+    following = date(year + (month == 11), (month + 1) % 12 + 1, 1)
+    last = day_of(day_number(following) - 1).day
+    return day_number(date(year, month + 1, min(start.day, last)))

@@ -1,0 +1,1 @@
+"""What is due: which units need somebody, by when, and who goes."""

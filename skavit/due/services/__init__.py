@@ -1,0 +1,1 @@
+"""What changes what is due."""
