@@ -13,7 +13,6 @@ from playwright.sync_api import Page, sync_playwright
 ROOT = Path(__file__).resolve().parent.parent
 FOLDER = ROOT / "docs" / "screenshots"
 BASE = f"http://127.0.0.1:{sys.argv[1] if len(sys.argv) > 1 else 8000}"
-FOUND = "on sunset+10\noff 22:40\non 5:50 am mo-fr\noff sunrise\noff 19:15 fri"
 LAPTOP, PHONE = {"width": 1280, "height": 800}, {"width": 390, "height": 844}
 
 
@@ -36,11 +35,6 @@ def on_the_laptop(page: Page) -> tuple[str, str]:
     page.get_by_role("link", name="Path lights").first.click()
     unit = page.url.split("?")[0]
     take(page, "unit")
-    page.locator(".pick-link").nth(2).click()
-    page.get_by_role("radio", name="Mon to Fri").check()
-    page.mouse.wheel(0, 400)
-    take(page, "window")
-    page.keyboard.press("Escape")
     page.evaluate("document.documentElement.dataset.theme = 'dusk'")
     page.evaluate("scrollTo(0, 0)")
     page.goto(f"{unit}")
@@ -54,10 +48,19 @@ def on_the_laptop(page: Page) -> tuple[str, str]:
     take(page, "sheet")
     page.goto(f"{unit}clock/?sunrise=05:31&sunset=19:58")
     take(page, "clock")
-    page.goto(f"{unit}as-found/")
-    page.get_by_label("The entries it holds, a line each").fill(FOUND)
-    page.get_by_role("button", name="Write it down").click()
-    take(page, "found")
+    page.goto(f"{unit}trouble/")
+    for look, at, state in ((0, "12:00", "on"), (1, "22:00", "off")):
+        row = page.locator(".look").nth(look)
+        row.get_by_label("Day").select_option(index=1)
+        row.get_by_label("At", exact=True).fill(at)
+        row.get_by_role("radio", name=state, exact=True).check()
+    page.locator(".cause").first.wait_for()
+    take(page, "trouble")
+    page.goto(f"{keyed}plan-visit/")
+    page.get_by_label("Who").select_option(index=1)
+    page.get_by_role("button", name="Plan it").click()
+    page.goto(f"{BASE}/due/")
+    take(page, "due")
     page.goto(f"{keyed}handover/")
     take(page, "handover")
     page.goto(f"{BASE}/kinds/heating-programmer-two-channels/")
@@ -100,10 +103,8 @@ def in_grey_on_the_phone_and_in_print(page: Page, unit: str, keyed: str) -> None
     page.locator(".card-unit", has_text="Pitches").click()
     page.locator(".station").first.wait_for()
     take(page, "water-phone")
-    page.goto(f"{BASE}/")
-    page.locator(".card-unit", has_text="Reading room").click()
-    page.locator(".group").first.wait_for()
-    take(page, "heat-phone")
+    page.goto(f"{unit}visit/")
+    take(page, "visit-phone")
     page.goto(unit)
     take(page, "unit-phone")
     page.goto(f"{keyed}sheet/")

@@ -20,6 +20,7 @@ from skavit.units.services.units import choose_kind, create_unit
 CREW = "North bay crew"
 PEOPLE = {"owner": Role.OWNER, "kahu": Role.INSTALLER, "viewer": Role.VIEWER}
 BAY = "Pacific/Auckland"
+NORTH_BAY_DEG = -39.55
 
 Row = dict[str, Any]
 
@@ -383,7 +384,8 @@ def load(password: str) -> bool:
         member = members["kahu"]
         for demo in UNITS:
             place = {"latitude": demo.latitude, "longitude": demo.longitude, "timezone": demo.timezone}
-            site = save_site(member, None, {"name": demo.site, **place})
+            area = "North bay" if demo.latitude > NORTH_BAY_DEG else "South bay"
+            site = save_site(member, None, {"name": demo.site, "area": area, **place})
             kind = next((kind for kind in shipped_kinds() if kind.slug == demo.kind), None)
             unit = create_unit(
                 member, site, name=demo.unit, whereabouts=demo.whereabouts, channels=list(demo.channels), now=now,
