@@ -36,6 +36,7 @@ INSTALLED_APPS = [
     "skavit.loads",
     "skavit.visits",
     "skavit.due",
+    "skavit.customer",
     "skavit.archive",
 ]
 
@@ -123,7 +124,9 @@ AUTH_PASSWORD_VALIDATORS = [
 
 LANGUAGE_CODE = "en"
 TIME_ZONE = "UTC"
-USE_I18N = False
+USE_I18N = True  # the customer's sheet; the interface is in English
+LANGUAGES = [("en", "English"), ("de", "Deutsch"), ("fr", "Français"), ("es", "Español")]
+LOCALE_PATHS = [BASE_DIR / "skavit" / "customer" / "locale"]
 USE_TZ = True
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 

@@ -39,6 +39,7 @@ urlpatterns = [
     path("", include("skavit.loads.urls")),
     path("", include("skavit.visits.urls")),
     path("", include("skavit.due.urls")),
+    path("", include("skavit.customer.urls")),
 ]
 
 handler500 = "skavit.crews.entry.server_error"

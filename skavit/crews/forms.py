@@ -39,6 +39,12 @@ class CrewForm(forms.Form):
     )
     summer_time = _either("The clock put ahead is called", SUMMERS)
     us_units = _either("Water is measured in", UNITS)
+    contact = forms.CharField(
+        max_length=120,
+        required=False,
+        label="Customers call",
+        help_text="A name and a number: it stands on their sheet.",
+    )
 
 
 class NameForm(forms.Form):

@@ -32,6 +32,7 @@ class Crew(models.Model):
     twelve_hour = models.BooleanField("12-hour clock", default=False)
     summer_time = models.BooleanField("says summer time", default=False)
     us_units = models.BooleanField("US customary units", default=False)
+    contact = models.CharField("customers call", max_length=120, blank=True)
     is_demo = models.BooleanField(default=False, editable=False)
     created = models.DateTimeField(auto_now_add=True)
 

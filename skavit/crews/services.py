@@ -51,15 +51,22 @@ PERSON_TAKEN = "Somebody has this user name, or one that looks like it. Accepted
 
 
 def change_crew(
-    membership: Membership, *, name: str, twelve_hour: bool, summer_time: bool, us_units: bool = False
+    membership: Membership,
+    *,
+    name: str,
+    twelve_hour: bool,
+    summer_time: bool,
+    us_units: bool = False,
+    contact: str = "",
 ) -> Crew:
-    """Another name, another clock, another word for daylight saving, other units. Raises :class:`NameTaken`."""
+    """Another name, another clock, another word for daylight saving, other units, whom customers call. Raises :class:`NameTaken`."""
     _require_owner(membership)
     crew = membership.crew
     crew.name, crew.twelve_hour, crew.summer_time, crew.us_units = name, twelve_hour, summer_time, us_units
+    crew.contact = contact
     try:
         with transaction.atomic():
-            crew.save(update_fields=["name", "twelve_hour", "summer_time", "us_units"])
+            crew.save(update_fields=["name", "twelve_hour", "summer_time", "us_units", "contact"])
     except IntegrityError as error:
         crew.refresh_from_db()
         raise NameTaken(CREW_TAKEN) from error

@@ -34,6 +34,7 @@ def _as_it_is(request: CrewRequest) -> dict[str, str]:
         "twelve_hour": str(int(request.crew.twelve_hour)),
         "summer_time": str(int(request.crew.summer_time)),
         "us_units": str(int(request.crew.us_units)),
+        "contact": request.crew.contact,
     }
 
 

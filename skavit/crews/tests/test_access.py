@@ -16,10 +16,13 @@ from skavit.units.services.as_found import keep_as_found
 from skavit.visits.tests.builders import make_visit
 from skavit.watering.tests.builders import make_watering
 
-OPEN = {"login", "health", "begin", "join", "password-new", "password-forgotten"}
+OPEN = {"share", "login", "health", "begin", "join", "password-new", "password-forgotten"}
 # Pages that a viewer may see; all else refuses a viewer.
 SEEN_BY_VIEWER = {
     "trouble",
+    "customer",
+    "customer-pdf",
+    "lid",
     "due",
     "due-month",
     "due-day",

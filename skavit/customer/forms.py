@@ -1,0 +1,14 @@
+"""The form of a link."""
+
+from django import forms
+from django.conf import settings
+
+DAYS = ((30, "30 days"), (90, "90 days"), (365, "a year"))
+
+
+class LinkForm(forms.Form):
+    """In which language, for whom, for how long."""
+
+    language = forms.ChoiceField(choices=settings.LANGUAGES, label="Language", widget=forms.RadioSelect)
+    whom = forms.CharField(max_length=80, required=False, label="For whom")
+    days = forms.TypedChoiceField(choices=DAYS, coerce=int, initial=90, label="It holds for", widget=forms.RadioSelect)

@@ -1,0 +1,1 @@
+"""Migrations of what the customer is left with."""

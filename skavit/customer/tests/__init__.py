@@ -1,0 +1,1 @@
+"""Tests of what the customer is left with."""

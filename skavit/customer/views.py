@@ -1,0 +1,119 @@
+"""What the customer is left with: the sheet, links to it, the code in the lid; and the page behind a link."""
+
+from http import HTTPStatus
+
+import segno
+from django.conf import settings
+from django.contrib import messages
+from django.contrib.auth.decorators import login_not_required
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+from django.urls import reverse
+from django.utils import translation
+from django.utils.cache import add_never_cache_headers
+from django.views.decorators.http import require_GET, require_POST
+
+from skavit.crews.access import editors, members
+from skavit.crews.request import CrewRequest
+from skavit.customer import services
+from skavit.customer import words as said
+from skavit.customer.forms import LinkForm
+from skavit.customer.page import customer_page
+from skavit.customer.printing import ask_customer_pdf
+from skavit.now import read_moment
+from skavit.units.models import Unit
+from skavit.units.pages.posted import to_job
+from skavit.units.results import in_turn
+from skavit.units.selectors import unit_of
+
+KNOWN = {code for code, _ in settings.LANGUAGES}
+
+
+@members
+@require_GET
+def customer(request: CrewRequest, pk: int) -> HttpResponse:
+    """The sheet as the customer will see it, and the links that are out."""
+    unit = unit_of(request.crew, pk)
+    return _show(request, unit, LinkForm(initial={"language": _language(request)}))
+
+
+def _language(request: CrewRequest) -> str:
+    asked = request.GET.get("language") or request.POST.get("language") or settings.LANGUAGE_CODE
+    return asked if asked in KNOWN else settings.LANGUAGE_CODE
+
+
+def _show(
+    request: CrewRequest, unit: Unit, form: LinkForm, link: str = "", status: int = HTTPStatus.OK
+) -> HttpResponse:
+    unit.site.crew = request.crew
+    with in_turn(unit.plan):
+        page = customer_page(unit, _language(request), request.now)
+    links = unit.share_links.filter(revoked=None, ends__gt=request.moment).select_related("by")
+    context = {"page": page, "unit": unit, "form": form, "link": link, "links": links, "languages": settings.LANGUAGES}
+    return render(request, "customer/customer.html", context, status=status)
+
+
+@editors
+@require_POST
+def link_make(request: CrewRequest, pk: int) -> HttpResponse:
+    """Make a link; its address is told this once."""
+    unit = unit_of(request.crew, pk)
+    form = LinkForm(request.POST)
+    if not form.is_valid():
+        return _show(request, unit, form, status=HTTPStatus.UNPROCESSABLE_ENTITY)
+    try:
+        _, secret = services.make_link(unit, request.membership, moment=request.moment, **form.cleaned_data)
+    except services.TooManyLinks as error:
+        messages.error(request, str(error))
+        return redirect("customer", pk=pk)
+    link = request.build_absolute_uri(reverse("share", args=[secret]))
+    return _show(request, unit, LinkForm(initial=form.cleaned_data), link=link)
+
+
+@editors
+@require_POST
+def link_back(request: CrewRequest, pk: int, record_pk: int) -> HttpResponse:
+    """Take a link back: it is dead at once."""
+    unit = unit_of(request.crew, pk)
+    if services.take_back(unit, request.membership, record_pk, request.moment):
+        messages.success(request, "The link is dead.")
+    return redirect("customer", pk=pk)
+
+
+@members
+@require_POST
+def customer_pdf(request: CrewRequest, pk: int) -> HttpResponse:
+    """Draw the sheet as a PDF."""
+    unit = unit_of(request.crew, pk)
+    return to_job(request, lambda: ask_customer_pdf(unit, request.membership, _language(request)))
+
+
+@members
+@require_GET
+def lid(request: CrewRequest, pk: int) -> HttpResponse:
+    """A label for the lid of the cabinet, whose code opens the unit's page after a login."""
+    unit = unit_of(request.crew, pk)
+    address = request.build_absolute_uri(reverse("unit", args=[pk]))
+    # Level Q: a quarter of it may be scratched away (ISO/IEC 18004).
+    code = segno.make_qr(address, error="q").svg_inline(scale=6, border=4, omitsize=True)
+    return render(request, "customer/lid.html", {"unit": unit, "address": address, "code": code})
+
+
+@login_not_required
+@require_GET
+def share(request: HttpRequest, secret: str) -> HttpResponse:
+    """What is behind a link: read only, without a login, while it holds."""
+    moment = read_moment()
+    link = services.link_of(secret, moment)
+    if link is None:
+        with translation.override(translation.get_language_from_request(request)):
+            answer = render(request, "customer/ended.html", {"labels": said.labels()}, status=HTTPStatus.NOT_FOUND)
+    else:
+        link.unit.site.crew = link.crew
+        with in_turn(link.unit.plan):
+            page = customer_page(link.unit, link.language, int(moment.timestamp()))
+        answer = render(request, "customer/share.html", {"page": page})
+    add_never_cache_headers(answer)
+    answer["X-Robots-Tag"] = "noindex"
+    answer["Referrer-Policy"] = "no-referrer"
+    return answer
