@@ -75,8 +75,13 @@ def customer_page(unit: Unit, language: str, now: int) -> CustomerPage:
         return _page(unit, language, now)
 
 
+def standing_plan(unit: Unit) -> Plan:
+    """What stands in the unit since its last visit; the plan where nobody has been there yet."""
+    return unit.plan if unit.keyed is None else unit.plan_of(unit.keyed)
+
+
 def _page(unit: Unit, language: str, now: int) -> CustomerPage:
-    plan, kind, crew = unit.plan, unit.core_kind, unit.site.crew
+    plan, kind, crew = standing_plan(unit), unit.core_kind, unit.site.crew
     words = crew.words if language == settings.LANGUAGE_CODE else replace(crew.words, twelve_hour=False)
     today = today_at(unit.site.place, now)
     key, words_on_it = _mode_key(kind)
@@ -104,7 +109,7 @@ def _page(unit: Unit, language: str, now: int) -> CustomerPage:
 
 def _dated(day: date, language: str, *, year: bool = False) -> str:
     """A date as the language writes it; with its weekday, or with its year."""
-    here = _DATES.get(language, "j F")
+    here = r"1\e\r F" if language == "fr" and day.day == 1 else _DATES.get(language, "j F")
     return date_format(day, f"{here}{_YEARS.get(language, ' Y')}" if year else f"D {here}")
 
 

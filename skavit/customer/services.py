@@ -41,7 +41,9 @@ def link_of(secret: str, moment: datetime) -> ShareLink | None:
     """The link of an address, while it holds and its unit is there; None where it does not."""
     there = ShareLink.objects.filter(unit__removed=None, unit__site__removed=None, revoked=None, ends__gt=moment)
     return (
-        there.select_related("unit__site", "unit__head", "unit__kind", "crew").filter(secret_hash=_hash(secret)).first()
+        there.select_related("unit__site", "unit__head", "unit__keyed", "unit__kind", "crew")
+        .filter(secret_hash=_hash(secret))
+        .first()
     )
 
 

@@ -13,6 +13,7 @@ from django.utils import translation
 from django.utils.cache import add_never_cache_headers
 from django.views.decorators.http import require_GET, require_POST
 
+from skavit.core.findings import Severity
 from skavit.crews.access import editors, members
 from skavit.crews.request import CrewRequest
 from skavit.customer import services
@@ -26,6 +27,7 @@ from skavit.units.pages.posted import to_job
 from skavit.units.results import in_turn
 from skavit.units.selectors import unit_of
 
+SERIOUS = (Severity.DANGER.value, Severity.WARNING.value)
 KNOWN = {code for code, _ in settings.LANGUAGES}
 
 
@@ -50,6 +52,10 @@ def _show(
         page = customer_page(unit, _language(request), request.now)
     links = unit.share_links.filter(revoked=None, ends__gt=request.moment).select_related("by")
     context = {"page": page, "unit": unit, "form": form, "link": link, "links": links, "languages": settings.LANGUAGES}
+    context |= {
+        "serious": unit.result is not None and unit.result.severity in SERIOUS,
+        "not_keyed": unit.keyed is not None and not unit.is_keyed,
+    }
     return render(request, "customer/customer.html", context, status=status)
 
 

@@ -12,13 +12,16 @@ from django.test import Client, SimpleTestCase
 from django.urls import reverse
 
 from skavit.background.models import Job
+from skavit.core.plan import edits
 from skavit.core.tests.builders import document
 from skavit.crews.tests.builders import make_crew, make_unit, member, stop_clock
 from skavit.customer import printing, services, words
 from skavit.customer.models import ShareLink
 from skavit.customer.page import customer_page
 from skavit.heating.tests.builders import make_heating
+from skavit.units.services import revisions
 from skavit.units.tests.one_unit import OneUnitCase
+from skavit.visits.tests.builders import make_visit
 
 sys.path.insert(0, str(settings.BASE_DIR))
 from scripts import make_messages
@@ -63,6 +66,16 @@ class SheetTest(CustomerCase):
         self.assertIn("a 22:40", told["es"].outputs[0].june)
         self.assertEqual(told["fr"].outputs[0].week[0].when, "mer 12 mai")
         self.assertEqual(len({page.cautions[0] for page in told.values()}), 4)
+
+    def test_it_tells_what_stands_in_the_unit_not_what_is_planned_since(self):
+        self.assertContains(self.page("customer"), "Its year has findings")
+        make_visit(self.unit, member(self.crew))
+        unit = self.unit
+        revisions.edit(
+            unit, member(self.crew), unit.head.number, lambda plan: edits.remove_entry(plan, 0), "less", now=NOW
+        )
+        self.assertIn("to 22:40", customer_page(self.unit, "en", NOW).outputs[0].june)
+        self.assertContains(self.page("customer"), "this is what stands in the unit")
 
     def test_stations_and_zones_too(self):
         lawn = {"stations": [{"name": "Lawn", "flow_l_min": 20.0}], "programs": [
