@@ -37,6 +37,7 @@ INSTALLED_APPS = [
     "skavit.visits",
     "skavit.due",
     "skavit.customer",
+    "skavit.exchange",
     "skavit.archive",
 ]
 

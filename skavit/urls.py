@@ -40,6 +40,7 @@ urlpatterns = [
     path("", include("skavit.visits.urls")),
     path("", include("skavit.due.urls")),
     path("", include("skavit.customer.urls")),
+    path("", include("skavit.exchange.urls")),
 ]
 
 handler500 = "skavit.crews.entry.server_error"

@@ -1,7 +1,5 @@
 """All that changes crews and their people."""
 
-import hashlib
-import secrets
 from datetime import timedelta
 
 from django.conf import settings
@@ -16,9 +14,9 @@ from django.utils.encoding import force_bytes
 from django.utils.http import urlsafe_base64_encode
 
 from skavit.crews.models import Crew, Invitation, Membership, Role, User
+from skavit.links import hash_of, new_secret
 
 INVITED_FOR = timedelta(days=7)
-SECRET_BYTES = 24
 
 
 class LastOwner(Exception):
@@ -145,11 +143,11 @@ def add_person(membership: Membership, *, username: str, password: str, role: st
 def invite(membership: Membership, role: str) -> tuple[Invitation, str]:
     """An invitation, and the secret of its link, which is told this once."""
     _require_owner(membership)
-    secret = secrets.token_urlsafe(SECRET_BYTES)
+    secret = new_secret()
     invitation = Invitation.objects.create(
         crew=membership.crew,
         role=role,
-        secret_hash=_hash(secret),
+        secret_hash=hash_of(secret),
         by=membership.user,
         ends=timezone.now() + INVITED_FOR,
     )
@@ -158,7 +156,7 @@ def invite(membership: Membership, role: str) -> tuple[Invitation, str]:
 
 def invitation_of(secret: str) -> Invitation:
     """The invitation of a link. Raises :class:`LinkEnded`."""
-    found = Invitation.objects.select_related("crew", "by").filter(secret_hash=_hash(secret)).first()
+    found = Invitation.objects.select_related("crew", "by").filter(secret_hash=hash_of(secret)).first()
     if found is None or not found.is_open:
         raise LinkEnded("This invitation has been used, taken back, or has run out. Ask an owner for another.")
     return found
@@ -181,10 +179,6 @@ def take_back(membership: Membership, invitation: Invitation) -> None:
     """End an invitation."""
     _require_owner(membership)
     Invitation.objects.filter(pk=invitation.pk, taken_by=None).delete()
-
-
-def _hash(secret: str) -> str:
-    return hashlib.sha256(secret.encode()).hexdigest()
 
 
 def set_role(membership: Membership, other: Membership, role: str) -> None:

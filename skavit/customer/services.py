@@ -1,15 +1,13 @@
 """Links for customers: made, found, taken back."""
 
-import hashlib
-import secrets
 from datetime import datetime, timedelta
 
 from skavit.crews.access import require_edit
 from skavit.crews.models import Membership
 from skavit.customer.models import ShareLink
+from skavit.links import hash_of, new_secret
 from skavit.units.models import Unit
 
-SECRET_BYTES = 24
 MOST_LINKS = 50  # of a unit that have neither ended nor been taken back
 
 
@@ -24,11 +22,11 @@ def make_link(
     require_edit(membership)
     if unit.share_links.filter(revoked=None, ends__gt=moment).count() >= MOST_LINKS:
         raise TooManyLinks(f"This unit has {MOST_LINKS} links. Accepted: one in place of another that is taken back.")
-    secret = secrets.token_urlsafe(SECRET_BYTES)
+    secret = new_secret()
     link = ShareLink.objects.create(
         crew=membership.crew,
         unit=unit,
-        secret_hash=_hash(secret),
+        secret_hash=hash_of(secret),
         language=language,
         whom=whom,
         by=membership.user,
@@ -42,7 +40,7 @@ def link_of(secret: str, moment: datetime) -> ShareLink | None:
     there = ShareLink.objects.filter(unit__removed=None, unit__site__removed=None, revoked=None, ends__gt=moment)
     return (
         there.select_related("unit__site", "unit__head", "unit__keyed", "unit__kind", "crew")
-        .filter(secret_hash=_hash(secret))
+        .filter(secret_hash=hash_of(secret))
         .first()
     )
 
@@ -51,7 +49,3 @@ def take_back(unit: Unit, membership: Membership, pk: int, moment: datetime) -> 
     """End a link now; whether it held until then."""
     require_edit(membership)
     return bool(unit.share_links.filter(pk=pk, revoked=None).update(revoked=moment))
-
-
-def _hash(secret: str) -> str:
-    return hashlib.sha256(secret.encode()).hexdigest()

@@ -16,10 +16,14 @@ from skavit.units.services.as_found import keep_as_found
 from skavit.visits.tests.builders import make_visit
 from skavit.watering.tests.builders import make_watering
 
-OPEN = {"share", "login", "health", "begin", "join", "password-new", "password-forgotten"}
+OPEN = {"share", "feed", "login", "health", "begin", "join", "password-new", "password-forgotten"}
 # Pages that a viewer may see; all else refuses a viewer.
 SEEN_BY_VIEWER = {
     "trouble",
+    "unit-table",
+    "sun-table",
+    "due-table",
+    "exchange",
     "customer",
     "customer-pdf",
     "lid",
@@ -87,12 +91,27 @@ OWNERS_ONLY = {
     "person-rename",
     "person-forget",
 }
-OWNERS_ONLY |= {"invite", "invitation-back", "demo-remove"}
+OWNERS_ONLY |= {"crew-archive", "invite", "invitation-back", "demo-remove"}
 # Pages that are the same for every crew.
 WITHOUT_CREW = {"kinds", "kind", "kind-play", "kind-copy", "kind-file", "kind-schema", "kind-import"}
 WITHOUT_CREW |= {"cities", "zone", "calculators", "calculator", "keep"}
 WITHOUT_OBJECT = WITHOUT_CREW | {"round", "find", "crew", "person-add", "site-new", "schema", "logout", *OPEN}
-WITHOUT_OBJECT |= {"due", "due-month", "due-day", "account", "archive", "leave", "invite", "demo-remove"}
+WITHOUT_OBJECT |= {
+    "crew-archive",
+    "due-table",
+    "exchange",
+    "sites-look",
+    "sites-take",
+    "key-make",
+    "due",
+    "due-month",
+    "due-day",
+    "account",
+    "archive",
+    "leave",
+    "invite",
+    "demo-remove",
+}
 # Leaving is each person's own to do, and done last of all.
 OWN = {"leave"}
 
@@ -147,7 +166,9 @@ class EveryAddressTest(TestCase):
                 given |= {"pk": self.heating.pk} | ({"place": "wanted-1-0"} if "place" in names else {})
             if pattern.name in ("visit-shown", "visit-plan", "photo"):
                 given["record_pk"] = photo.pk if pattern.name == "photo" else visit.pk
-            if pattern.name in ("site", "site-edit"):
+            if pattern.name == "unit-table":
+                given["part"] = "entries"
+            if pattern.name in ("site", "site-edit", "sun-table"):
                 given["pk"] = self.unit.site.pk
             if pattern.name == "calculator":
                 given["slug"] = "sun"

@@ -32,10 +32,29 @@ def create_unit(
     own: Kind | None = None,
     sort: Sort = Sort.SWITCHES,
 ) -> Unit:
-    """A unit with an empty plan, within the limits of its kind. Raises :class:`NameTaken`.
+    """A unit with an empty plan, within the limits of its kind, its year worked out. Raises :class:`NameTaken`.
 
     ``own`` is the crew's row of the kind, None for one that ships; ``sort``: what it does, also where its kind is not known.
     """
+    unit = add_unit(
+        membership, site, name=name, whereabouts=whereabouts, channels=channels, kind=kind, own=own, sort=sort
+    )
+    results.keep_result(unit, now)
+    return unit
+
+
+def add_unit(
+    membership: Membership,
+    site: Site,
+    *,
+    name: str,
+    whereabouts: str,
+    channels: list[str],
+    kind: CoreKind | None = None,
+    own: Kind | None = None,
+    sort: Sort = Sort.SWITCHES,
+) -> Unit:
+    """The same without its year, which the caller works out once nothing is locked any more."""
     require_edit(membership)
     plan = Plan(
         site=site.place,
@@ -57,7 +76,6 @@ def create_unit(
             write(unit, membership, plan, "unit added", parent=None)
     except IntegrityError as error:
         raise NameTaken("This site has a unit of that name. Accepted: another name.") from error
-    results.keep_result(unit, now)
     return unit
 
 
