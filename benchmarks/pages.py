@@ -7,6 +7,7 @@ request does: plans parsed, hashes, replays, audits, queries.
 import os
 from collections import Counter
 from collections.abc import Callable
+from datetime import date, timedelta
 
 import django
 from django.db import connection
@@ -112,6 +113,7 @@ def _edit(client: Client, minute: list[int] = [0]) -> None:  # noqa: B006  it go
 
 def _fill(total: int) -> None:
     """Copies of the first unit, so that there are so many."""
+    from skavit.due.models import Due
     from skavit.units.models import PlanRevision, Unit
 
     first = Unit.objects.select_related("head", "result").order_by("pk")[0]
@@ -130,6 +132,13 @@ def _fill(total: int) -> None:
     for unit, revision in zip(copies, revisions, strict=True):
         unit.head = revision
     Unit.objects.bulk_update(copies, ["head"], batch_size=2_000)
+    crew, start = first.site.crew, date(2027, 1, 1)
+    things = [
+        Due(crew=crew, unit=unit, sort=sort, date=start + timedelta(days=number % 700) if number % 9 else None)
+        for number, unit in enumerate(copies)
+        for sort in ("battery", "findings")
+    ]
+    Due.objects.bulk_create(things, batch_size=5_000)
 
 
 def round_rows(ruler: Ruler, client: Client) -> None:
@@ -142,6 +151,8 @@ def round_rows(ruler: Ruler, client: Client) -> None:
             cursor.execute("VACUUM ANALYZE")  # as the server does by itself
         ruler.row(f"round with {total:,} units", median_ms(lambda: client.get("/"), 5), 8)
         ruler.row("  filtered by a word", median_ms(lambda: client.get("/?q=copy+77"), 5))
+        ruler.row("  what is due", median_ms(lambda: client.get("/due/"), 5), 8)
+        ruler.row("  what is due, narrowed", median_ms(lambda: client.get("/due/?sort=battery&q=77"), 5))
         with counted() as seen:
             client.get("/")
         tell("  what that does", seen)

@@ -19,6 +19,7 @@ const KEYS = {
   e: () => openAndFocus("[data-add-entry]"),
   f: nextFinding,
   s: () => press("sheet"),
+  o: () => press("visit"),
   k: () => press("clock"),
   v: () => press("by"),
   h: () => press("handover"),
@@ -54,6 +55,7 @@ addEventListener("keydown", (event) => {
     if (event.key === "r") one(".brand").click();
     if (event.key === "u") press("unit");
     if (event.key === "c") press("calculators");
+    if (event.key === "d") press("due");
     return;
   }
   if (event.key === "g") {
