@@ -15,7 +15,7 @@ from pathlib import Path
 from unittest import TestCase
 
 ROOT = Path(__file__).resolve().parent.parent
-STARTED_S = 60
+STARTED_S = 150  # a machine whose cores have other work takes a minute and more
 
 
 def free_port():

@@ -13,6 +13,7 @@ from skavit.core.kinds import shipped_kinds
 from skavit.crews.models import Crew, User
 from skavit.due.models import Due, Planned
 from skavit.kinds.models import Kind
+from skavit.now import today_at
 from skavit.units.selectors import units_at_work
 
 PAGE = 60
@@ -75,6 +76,12 @@ def planned_on(crew: Crew, date: dt.date, person: int = 0) -> QuerySet[Planned]:
     found = Planned.objects.filter(unit__in=units_at_work(crew), date=date)
     found = found.filter(person_id=person) if person else found
     return found.select_related("unit__site", "person").order_by("unit__site__name", "unit__name")
+
+
+def today_of(crew: Crew, now: int) -> dt.date:
+    """The date that it is where the crew's first site lies; where there is none, in Greenwich."""
+    site = crew.sites.there().order_by("pk").first()
+    return today_at(site.place, now) if site else dt.datetime.fromtimestamp(now, dt.UTC).date()
 
 
 def people_of(crew: Crew) -> QuerySet[User]:

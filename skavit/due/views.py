@@ -12,7 +12,7 @@ from skavit.crews.access import editors, members
 from skavit.crews.request import CrewRequest
 from skavit.due.forms import PlanForm
 from skavit.due.page import day_page, due_page, month_page
-from skavit.due.selectors import Asked, date_asked
+from skavit.due.selectors import Asked, date_asked, today_of
 from skavit.due.services.planning import plan_visit
 from skavit.now import today_at
 from skavit.page import shown
@@ -24,7 +24,8 @@ from skavit.units.selectors import unit_of
 @require_GET
 def due(request: CrewRequest) -> HttpResponse:
     """What is due, by date; for htmx the rows alone."""
-    page = due_page(request.crew, Asked.of(request.GET), request.words, request.moment.date())
+    today = today_of(request.crew, request.now)
+    page = due_page(request.crew, Asked.of(request.GET), request.words, today)
     part = request.htmx and not request.htmx.boosted
     return render(request, "due/_rows.html" if part else "due/due.html", shown(page))
 
@@ -33,7 +34,7 @@ def due(request: CrewRequest) -> HttpResponse:
 @require_GET
 def month(request: CrewRequest) -> HttpResponse:
     """A month of what is due."""
-    today = request.moment.date()
+    today = today_of(request.crew, request.now)
     found = month_page(request.crew, date_asked(request.GET.get("month", ""), today), request.words, today)
     return render(request, "due/month.html", shown(found))
 
@@ -42,7 +43,7 @@ def month(request: CrewRequest) -> HttpResponse:
 @require_GET
 def day(request: CrewRequest) -> HttpResponse:
     """A day in the van, by distance."""
-    date = date_asked(request.GET.get("date", ""), request.moment.date())
+    date = date_asked(request.GET.get("date", ""), today_of(request.crew, request.now))
     page = day_page(
         request.crew, date, max(number(request.GET, "person"), 0), number(request.GET, "start"), request.words
     )

@@ -14,7 +14,7 @@ from skavit.core.simulation.day_table import TRAIN_GAP_S
 from skavit.core.simulation.replay import replay
 from skavit.core.water.stack import stack
 from skavit.crews.models import Crew
-from skavit.due.selectors import due_of_crew
+from skavit.due.selectors import due_of_crew, today_of
 from skavit.now import site_digits
 from skavit.units.models import Unit
 
@@ -54,7 +54,7 @@ def _pairs(spans: Spans) -> list[tuple[int, int]]:
 def due_calendar(crew: Crew, now: int) -> bytes:
     """What is due in a crew on a date: an event of that day each; what is due now stands on today's."""
     found = _calendar(f"{crew.name}: due")
-    today = _utc(now).date()
+    today = today_of(crew, now)
     for due in due_of_crew(crew)[:MOST_EVENTS]:
         day = due.date or today
         event = Event()

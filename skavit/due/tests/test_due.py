@@ -109,6 +109,14 @@ class ListTest(DueCase):
         self.assertContains(home, "Visit planned")
         self.assertContains(home, "Fri 14 May")
 
+    def test_today_is_that_of_the_crews_sites(self):
+        # At nine on Wednesday morning in Hawke's Bay it is still Tuesday in Greenwich.
+        self.plan(date="12 May")
+        self.assertNotContains(self.listed(), "since Wed")
+        self.assertEqual(self.listed("due-day").context["date"], dt.date(2027, 5, 12))
+        self.plan(date="11 May")
+        self.assertContains(self.listed(), "since Tue 11 May")
+
     def test_a_month_and_a_day_in_the_van_by_distance(self):
         far = make_unit(self.crew, site="Aa far away", name="Pump")
         save_site(member(self.crew), far.site, {"name": "Aa far away", "latitude": -36.8, "longitude": 174.7, "timezone": "Pacific/Auckland"})  # fmt: skip
@@ -125,9 +133,9 @@ class ListTest(DueCase):
 
     def test_the_list_asks_as_many_questions_for_many_units_as_for_few(self):
         make_unit(self.crew, site="Second", name="Second")
-        with self.assertNumQueries(8):
+        with self.assertNumQueries(9):
             self.listed()
         for number in range(4):
             make_unit(self.crew, site=f"Site {number}", name=f"Unit {number}")
-        with self.assertNumQueries(8):
+        with self.assertNumQueries(9):
             self.listed()

@@ -2,7 +2,7 @@
 
 import { all, one } from "./dom.js";
 import "./entry_sheet.js"; // so that the worker has it too: the sheet is opened from here, perhaps without signal
-import { keepSheets } from "./sheet/kept.js";
+import { keepPage, keepSheets } from "./sheet/kept.js";
 import { sendTicks } from "./sheet/ticks.js";
 import { sendPhotos, showKept, takePhotos } from "./visit/photos.js";
 import { EMPTY, keep, photosOf, read, settled, typed } from "./visit/queue.js";
@@ -152,6 +152,7 @@ async function flush() {
           queue = { ...EMPTY };
           keep(root, queue);
           await sendPhotos(root, csrf());
+          keepPage([]); // what is kept for places without signal is the next visit's page from now on
           location.assign(told.ended);
           return;
         }
