@@ -20,7 +20,7 @@ from skavit.core.simulation.day_table import DayTold, Period, day_table
 from skavit.core.simulation.replay import replay
 from skavit.core.site.clock import WallClock
 from skavit.core.text.wording import Words
-from skavit.core.water.stack import stack
+from skavit.core.water.stack import named_stations
 from skavit.customer import words as said
 from skavit.now import today_at
 from skavit.units.models import Unit
@@ -159,8 +159,8 @@ def _tables(plan: Plan, first: date, days: int, words: Words) -> list[list[str]]
         [_told(day, words, waters=False) for day in day_table(channel.actual, clock, low, high)]
         for channel in run.channels
     ]
-    watered, warmed = stack(run), targets(run)
-    for spans in watered.stations if watered is not None else ():
+    warmed = targets(run)
+    for _, spans in named_stations(run):
         found.append([_told(day, words, waters=True) for day in day_table(spans, clock, low, high)])
     for zone in warmed.zones if warmed is not None else ():
         found.append([_warmth(zone.actual, clock, day, words) for day in range(low, high + 1)])

@@ -13,7 +13,6 @@ from django.utils import translation
 from django.utils.cache import add_never_cache_headers
 from django.views.decorators.http import require_GET, require_POST
 
-from skavit.core.findings import Severity
 from skavit.crews.access import editors, members
 from skavit.crews.request import CrewRequest
 from skavit.customer import services
@@ -24,10 +23,9 @@ from skavit.customer.printing import ask_customer_pdf
 from skavit.now import read_moment
 from skavit.units.models import Unit
 from skavit.units.pages.posted import to_job
-from skavit.units.results import in_turn
+from skavit.units.results import SERIOUS, in_turn
 from skavit.units.selectors import unit_of
 
-SERIOUS = (Severity.DANGER.value, Severity.WARNING.value)
 KNOWN = {code for code, _ in settings.LANGUAGES}
 
 
@@ -54,7 +52,7 @@ def _show(
     context = {"page": page, "unit": unit, "form": form, "link": link, "links": links, "languages": settings.LANGUAGES}
     context |= {
         "serious": unit.result is not None and unit.result.severity in SERIOUS,
-        "not_keyed": unit.keyed is not None and not unit.is_keyed,
+        "not_keyed": unit.awaits_keying,
     }
     return render(request, "customer/customer.html", context, status=status)
 

@@ -12,7 +12,7 @@ from skavit.core.plan.document import Plan
 from skavit.core.plan.times import day_of
 from skavit.core.simulation.day_table import TRAIN_GAP_S
 from skavit.core.simulation.replay import replay
-from skavit.core.water.stack import stack
+from skavit.core.water.stack import named_stations
 from skavit.crews.models import Crew
 from skavit.due.selectors import due_of_crew, today_of
 from skavit.now import site_digits
@@ -27,10 +27,7 @@ def unit_calendar(unit: Unit, plan: Plan, now: int) -> bytes:
     found = _calendar(f"{unit.site.name}, {unit.name}")
     today = day_of(site_digits(plan.site, now) // DAY_S)
     run = replay(plan, today, today + dt.timedelta(days=DAYS_AHEAD))
-    watered = stack(run)
-    named = [(channel.name, channel.actual) for channel in run.channels]
-    if watered is not None and plan.water is not None:
-        named += [(s.name, spans) for s, spans in zip(plan.water.stations, watered.stations, strict=True)]
+    named = [*((channel.name, channel.actual) for channel in run.channels), *named_stations(run)]
     periods = [(on, off, name, number) for number, (name, spans) in enumerate(named) for on, off in _pairs(spans)]
     for on, off, name, number in sorted(periods)[:MOST_EVENTS]:
         event = Event()

@@ -20,12 +20,13 @@ from skavit.core.site.almanac import almanac
 from skavit.core.site.clock import zone_clock
 from skavit.core.sun.days import SunEvent
 from skavit.core.text.wording import Words, days_text
-from skavit.core.water.stack import stack
+from skavit.core.water.stack import named_stations
 from skavit.crews.models import Crew
 from skavit.due.selectors import due_of_crew
 from skavit.units.models import Unit
 
 MOST_ROWS = 100_000
+SIDES = ("wanted", "actual", "extra", "missing")  # of a channel, by the names that a replay has for them
 _FORMULA = ("=", "+", "-", "@", "\t", "\r")
 
 
@@ -70,12 +71,10 @@ def periods_table(run: Replay) -> str:
 
 def _periods(run: Replay) -> Iterator[tuple[object, ...]]:
     for channel in run.channels:
-        for what in ("wanted", "actual", "extra", "missing"):
+        for what in SIDES:
             yield from _rows(channel.name, what, getattr(channel, what), run)
-    watered = stack(run)
-    if watered is not None and run.plan.water is not None:
-        for station, spans in zip(run.plan.water.stations, watered.stations, strict=True):
-            yield from _rows(station.name, "run", spans, run)
+    for name, spans in named_stations(run):
+        yield from _rows(name, "run", spans, run)
 
 
 def _rows(name: str, what: str, spans: Spans, run: Replay) -> Iterator[tuple[object, ...]]:
@@ -95,15 +94,12 @@ def hours_table(run: Replay) -> str:
         (
             channel.name,
             f"{year}-{month + 1:02d}",
-            *(_hours(getattr(channel, what), *turns[month : month + 2]) for what in _HOURS),
+            *(_hours(getattr(channel, what), *turns[month : month + 2]) for what in SIDES),
         )
         for channel in run.channels
         for month in range(12)
     ]
-    return table(("output", "month", *(f"{what}_h" for what in _HOURS)), rows)
-
-
-_HOURS = ("wanted", "actual", "extra", "missing")
+    return table(("output", "month", *(f"{what}_h" for what in SIDES)), rows)
 
 
 def _hours(spans: Spans, low: int, high: int) -> float:

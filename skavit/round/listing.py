@@ -16,10 +16,8 @@ from skavit.crews.models import Crew
 from skavit.now import year_at
 from skavit.sites.models import Site
 from skavit.units.models import Unit
-from skavit.units.results import CALCULATION
+from skavit.units.results import CALCULATION, SERIOUS
 from skavit.units.selectors import units_at_work
-
-SERIOUS = (Severity.DANGER.value, Severity.WARNING.value)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

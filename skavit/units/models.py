@@ -80,6 +80,11 @@ class Unit(Lasting):
         """Whether what stands in the device since its last visit is what the plan keys."""
         return self.keyed is not None and self.keyed.keyed_hash == self.head_revision.keyed_hash != ""
 
+    @property
+    def awaits_keying(self) -> bool:
+        """Whether the plan has changed since the last visit in something that is keyed."""
+        return self.keyed is not None and not self.is_keyed
+
     def plan_of(self, revision: "PlanRevision") -> Plan:
         """The plan of one of the unit's revisions, at the place where the site now is."""
         return revision.plan.at_site(self.site.place)

@@ -17,7 +17,7 @@ from skavit.charts.warmth_sheet import WarmthYear, warmth_thumbnail
 from skavit.charts.water_year import StationYear, water_thumbnail
 from skavit.charts.year import TRAIN_GAP_S, Year
 from skavit.charts.year_sheet import thumbnail
-from skavit.core.findings import Finding, audit
+from skavit.core.findings import Finding, Severity, audit
 from skavit.core.findings.case import Budgets
 from skavit.core.findings.tolerance import audit_within
 from skavit.core.ground.arrays import DAY_S
@@ -402,6 +402,8 @@ def zones_at(unit: Unit, now: int) -> tuple[ZoneNow, ...]:
     return () if found is None else zones_now(found, now)
 
 
+# Of the worst finding: a unit that needs somebody.
+SERIOUS = (Severity.DANGER.value, Severity.WARNING.value)
 # What else is kept of a unit, and follows from its plan: rooms above put it down here when the application begins.
 FOLLOWED_BY: list[Callable[[Unit, int], None]] = []
 

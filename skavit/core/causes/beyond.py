@@ -33,13 +33,7 @@ _WELDED = Beyond(text="The contact has welded shut.", ask="Does it stay on when 
 
 def beyond(plan: Plan, looked: Looked, right: Shown) -> tuple[Beyond, ...]:
     """What else shows like the looks; ``right`` is the unit without a fault, of which outputs differ or a display is blank."""
-    states = looked.states(right.outputs)
-    wrong = {
-        seen
-        for i, look in enumerate(looked.looks)
-        for channel, seen in enumerate(look.outputs)
-        if seen is not None and seen not in states[i][channel]
-    }
+    wrong = {glance.on for glance in looked.glances(right.outputs) if not glance.explained}
     blank = any(BLANK in look.display for look in looked.looks)
     dark, burning = False in wrong, True in wrong
     light = plan.unit.sun.is_photocell

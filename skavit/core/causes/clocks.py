@@ -9,10 +9,9 @@ import numpy as np
 from skavit.core.causes.fault import Cause, Fault, run_of, seams
 from skavit.core.causes.looks import Look
 from skavit.core.causes.shown import READ_S, Shown, Simulator, Stopped
-from skavit.core.ground.arrays import DAY_S, HOUR_S, MINUTE_S
+from skavit.core.ground.arrays import DAY_S, HALF_DAY_S, HOUR_S, MINUTE_S
 from skavit.core.plan.times import ClockTime, day_number, day_of
 
-HALF_DAY_S = DAY_S // 2
 # What is tried where nobody read the display; common practice, no source.
 MINUTES_OUT = (5, 10, 15, 20, 30, 45)
 DAYS_OUT = (1, 2, 3, 7)

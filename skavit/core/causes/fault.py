@@ -64,7 +64,7 @@ def run_of(unit: Simulator, plan: Plan) -> Shown | None:
 
 def seams(unit: Simulator) -> tuple[int, ...]:
     """Where a fault may have begun between looks: before the first that the unit as planned does not explain."""
-    explained, at = unit.right.explains(unit.looked), unit.looked.instants
+    explained, at = unit.explained, unit.looked.instants
     if all(explained) or not any(explained):
         return ()
     first = explained.index(False)

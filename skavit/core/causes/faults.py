@@ -6,7 +6,7 @@ from dataclasses import replace
 from skavit.core.causes.clocks import clock_faults, stopped_clocks
 from skavit.core.causes.fault import Cause, Fault, run_of, seams
 from skavit.core.causes.shown import Hold, Shown, Simulator
-from skavit.core.ground.arrays import DAY_S, MINUTE_S
+from skavit.core.ground.arrays import DAY_S, HALF_DAY_S, MINUTE_S
 from skavit.core.ground.budget import Budget
 from skavit.core.plan.clock_settings import NAMED_RULES, ByHand, DstRule, NamedRule
 from skavit.core.plan.days import DAILY, Days, Once, Weekdays
@@ -16,7 +16,6 @@ from skavit.core.plan.sun_settings import NO_ADJUST
 from skavit.core.plan.times import ClockTime, LimitedTime, SunTime, day_of, sun_time_of
 from skavit.core.site.clock import standard_offset_s
 
-HALF_DAY_S = DAY_S // 2
 # Places that are tried, in degrees away from the unit's own, and latitudes; common practice, no source.
 DEGREES_NORTH, DEGREES_EAST = (5, 10), (7.5, 15, 30)
 LATITUDES = range(-60, 61, 15)
@@ -44,7 +43,7 @@ def faults(unit: Simulator, budget: Budget | None = None) -> Iterator[Fault]:
 
 def _ends(unit: Simulator) -> tuple[int, ...]:
     """Where it may have ended: after the last look that the unit as planned does not explain."""
-    explained, at = unit.right.explains(unit.looked), unit.looked.instants
+    explained, at = unit.explained, unit.looked.instants
     if all(explained) or not any(explained) or not explained[-1]:
         return ()
     last = len(explained) - 1 - explained[::-1].index(False)
@@ -135,7 +134,7 @@ def _places(unit: Simulator) -> Iterator[Fault]:
 
 
 def _entries(unit: Simulator, budget: Budget) -> Iterator[Fault]:
-    wrong = _channels_wrong(unit)
+    wrong = {glance.channel + 1 for glance in unit.otherwise}
     placed = [(k, i, entry) for k, entries in enumerate(unit.plan.unit.sets) for i, entry in enumerate(entries)]
     placed.sort(key=lambda place: not wrong & set(place[2].channels))
     cost = STEPS_A_TRY + len(placed) * STEPS_AN_ENTRY
@@ -146,17 +145,6 @@ def _entries(unit: Simulator, budget: Budget) -> Iterator[Fault]:
             shown = Shown(unit.run(unit.with_entry(keying, slot, other)))
             as_keyed = None if cause is Cause.ENTRY_LOST else other.at
             yield Fault(cause=cause, shown=shown, keying=keying, slot=slot + 1, entry=entry, as_keyed=as_keyed)
-
-
-def _channels_wrong(unit: Simulator) -> set[int]:
-    """The channels (from 1) seen otherwise than the unit as planned has them."""
-    states = unit.looked.states(unit.right.outputs)
-    return {
-        channel + 1
-        for i, look in enumerate(unit.looked.looks)
-        for channel, seen in enumerate(look.outputs)
-        if seen is not None and seen not in states[i][channel]
-    }
 
 
 def _slips(entry: Entry) -> Iterator[tuple[Cause, Entry]]:
@@ -175,21 +163,15 @@ def _slips(entry: Entry) -> Iterator[tuple[Cause, Entry]]:
 
 def _strays(unit: Simulator) -> Iterator[Fault]:
     """One entry more, a leftover: just before a look that shows what the unit as planned would not."""
-    states = unit.looked.states(unit.right.outputs)
-    digits = unit.right.digits(unit.looked.instants)
-    tried = 0
-    for channel in sorted(_channels_wrong(unit)):
-        for i, look in enumerate(unit.looked.looks):
-            seen = look.outputs[channel - 1] if look.outputs else None
-            if seen is None or seen in states[i][channel - 1] or tried >= MAX_STRAY_LOOKS:
-                continue
-            tried += 1
-            for at in _before(digits.tolist(), i):
-                for size, days in enumerate((DAILY, _weekday(at))):
-                    time = ClockTime(at % DAY_S // MINUTE_S * MINUTE_S)
-                    stray = Entry(channels=(channel,), on=seen, at=time, days=days)
-                    shown = Shown(unit.run(unit.plan.with_entries((*unit.plan.unit.entries, stray))))
-                    yield Fault(cause=Cause.ENTRY_STRAY, shown=shown, entry=stray, channels=(channel,), size=size)
+    digits = unit.right.digits(unit.looked.instants).tolist()
+    for glance in unit.otherwise[:MAX_STRAY_LOOKS]:
+        channels = (glance.channel + 1,)
+        for at in _before(digits, glance.look):
+            for size, days in enumerate((DAILY, _weekday(at))):
+                time = ClockTime(at % DAY_S // MINUTE_S * MINUTE_S)
+                stray = Entry(channels=channels, on=glance.on, at=time, days=days)
+                shown = Shown(unit.run(unit.plan.with_entries((*unit.plan.unit.entries, stray))))
+                yield Fault(cause=Cause.ENTRY_STRAY, shown=shown, entry=stray, channels=channels, size=size)
 
 
 def _before(digits: list[int], look: int) -> tuple[int, ...]:

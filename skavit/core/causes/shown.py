@@ -83,11 +83,9 @@ class Shown:
     def explains(self, looks: "Looked") -> tuple[bool, ...]:
         """Which of the looks show just what this unit would have shown."""
         digits, blank = self.digits(looks.instants).tolist(), self.blank(looks.instants).tolist()
-        states = looks.states(self.outputs)
+        otherwise = {glance.look for glance in looks.glances(self.outputs) if not glance.explained}
         return tuple(
-            _displayed(look, digits[i], unset=blank[i])
-            and all(seen is None or seen in states[i][channel] for channel, seen in enumerate(look.outputs))
-            for i, look in enumerate(looks.looks)
+            i not in otherwise and _displayed(look, digits[i], unset=blank[i]) for i, look in enumerate(looks.looks)
         )
 
 
@@ -104,6 +102,16 @@ def _displayed(look: Look, digits: int, *, unset: bool) -> bool:
     )
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Glance:
+    """One output seen at one look."""
+
+    look: int  # which, from 0
+    channel: int  # from 0
+    on: bool
+    explained: bool  # whether a unit would have shown just that
+
+
 @dataclass(frozen=True)
 class Looked:
     """Looks with the instants at which they were made."""
@@ -117,10 +125,15 @@ class Looked:
         found: Ints = self.instants[:, None] + np.array([1 - READ_S, 0, READ_S - 1])
         return found
 
-    def states(self, outputs: tuple[Spans, ...]) -> list[list[set[bool]]]:
-        """For each look and channel the states that could be seen then."""
-        each = [spans.at(self._around.ravel()).reshape(-1, 3).tolist() for spans in outputs]
-        return [[set(channel[i]) for channel in each] for i in range(len(self.looks))]
+    def glances(self, outputs: tuple[Spans, ...]) -> list[Glance]:
+        """Each output that was seen, channel by channel, and whether one of these outputs could be seen so then."""
+        return [
+            Glance(look=i, channel=channel, on=on, explained=on in around[i])
+            for channel, spans in enumerate(outputs)
+            for around in [spans.at(self._around.ravel()).reshape(-1, 3).tolist()]
+            for i, look in enumerate(self.looks)
+            if look.outputs and (on := look.outputs[channel]) is not None
+        ]
 
 
 class Simulator:
@@ -133,6 +146,16 @@ class Simulator:
         self.right = Shown(self.run(plan))
         at = np.array([look.at for look in looks], dtype=np.int64)
         self.looked = Looked(looks, self.right.run.site_clock.first(at))
+
+    @cached_property
+    def explained(self) -> tuple[bool, ...]:
+        """Which looks the unit without a fault explains."""
+        return self.right.explains(self.looked)
+
+    @cached_property
+    def otherwise(self) -> tuple[Glance, ...]:
+        """Outputs that were seen otherwise than the unit without a fault would have shown them."""
+        return tuple(glance for glance in self.looked.glances(self.right.outputs) if not glance.explained)
 
     def run(self, plan: Plan) -> Replay:
         """A variant run; what is wanted is not worked out, nobody asks for it here."""

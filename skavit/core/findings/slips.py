@@ -13,14 +13,13 @@ from skavit.core.findings.case import Case, ChannelCase, Rule
 from skavit.core.findings.facts import NUMBER, SLOTS, Facts, SlotFact, slots_text
 from skavit.core.findings.finding import Finding, Severity
 from skavit.core.findings.remedy import ChangeTimes, Remedy, times_text
-from skavit.core.ground.arrays import DAY_S
+from skavit.core.ground.arrays import DAY_S, HALF_DAY_S
 from skavit.core.ground.records import listed, member
 from skavit.core.ground.spans import EMPTY, Spans, difference
 from skavit.core.plan.entry import Entry
 from skavit.core.plan.times import TIME, ClockTime, SunTime, Time
 from skavit.core.text.wording import Words, capital, duration_text
 
-HALF_DAY_S = DAY_S // 2
 # An AM/PM slip of the clock itself leaves it out by twelve hours and what it drifts.
 NEAR_HALF_DAY_S = 1800
 # What was meant must leave less than this share of the channel's wrong hours.

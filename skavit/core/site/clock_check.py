@@ -8,13 +8,12 @@ from datetime import date, timedelta
 
 import numpy as np
 
-from skavit.core.ground.arrays import DAY_S, HOUR_S
+from skavit.core.ground.arrays import DAY_S, HALF_DAY_S, HOUR_S
 from skavit.core.plan.clock_settings import ChangeDay, ClockSettings, DstRule, OwnRule
 from skavit.core.plan.times import ClockTime, day_number, day_of
 from skavit.core.site.clock import WallClock, unit_clock, zone_clock
 from skavit.core.text.wording import FULL_DAYS, Words, ahead_text, date_text
 
-HALF_DAY_S = DAY_S // 2
 # A clock shows whole minutes and is read within one.
 READ_S = 60
 # A clock may be out besides: by so much, and a slip of twelve hours or of one is still the likelier reason.

@@ -331,3 +331,11 @@ def _turns(begin: Ints, cycles: Ints, runs: Ints, stations: Ints, ends: Ints, se
     off = begin[:, None] + ends
     columns = (np.broadcast_to(cycles[:, None], shape), stations, runs, off - seconds, off)
     return np.stack([np.broadcast_to(column, shape).ravel() for column in columns])
+
+
+def named_stations(run: Replay) -> tuple[tuple[str, Spans], ...]:
+    """Each station of a run by its name, and when its valve is open; none where the plan has no water."""
+    watered = stack(run)
+    if watered is None:
+        return ()
+    return tuple(zip((station.name for station in watered.water.stations), watered.stations, strict=True))

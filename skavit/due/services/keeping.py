@@ -5,15 +5,13 @@ from django.utils.dateparse import parse_date
 
 from skavit.core.due.due import Due as CoreDue
 from skavit.core.due.due import Known, Shows, Sort, due_of
-from skavit.core.findings import Severity
 from skavit.core.plan.times import day_number, day_of
 from skavit.due.models import Due, Planned
 from skavit.now import today_at
 from skavit.units.models import Unit
+from skavit.units.results import SERIOUS
 from skavit.visits.models import Visit
 from skavit.visits.pages.visit.forms import AUTOMATIC
-
-SERIOUS = (Severity.DANGER.value, Severity.WARNING.value)
 
 
 def keep_due(unit: Unit, now: int) -> None:
@@ -44,9 +42,9 @@ def _due(unit: Unit, now: int) -> tuple[CoreDue, ...]:
 def _known(unit: Unit, now: int) -> Known:
     """What the visits of a unit say; of each thing the last that says it."""
     today = day_number(today_at(unit.site.place, now))
-    visits = list(unit.visits.exclude(ended=None).order_by("-ended", "-pk").only("told", "ended")[:20])
+    visits = list(unit.visits.exclude(ended=None).order_by("-ended", "-pk").only("told", "read", "ended")[:20])
     if not visits:
-        return Known(today=today, keyed_anew=unit.keyed_id is not None and not unit.is_keyed)
+        return Known(today=today, keyed_anew=unit.awaits_keying)
     last = visits[0]
     left, suspended = last.value("left_mode"), last.value("suspended")
     battery = next((day for visit in visits if (day := _day(visit, "battery_date")) is not None), None)
@@ -57,7 +55,7 @@ def _known(unit: Unit, now: int) -> Known:
         left="" if left == AUTOMATIC else left,
         suspended=bool(suspended),
         suspended_until=_day(last, "suspended_until") if suspended == "date" else None,
-        keyed_anew=unit.keyed_id is not None and not unit.is_keyed,
+        keyed_anew=unit.awaits_keying,
     )
 
 

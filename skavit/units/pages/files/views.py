@@ -2,6 +2,7 @@
 
 import json
 from http import HTTPStatus
+from typing import Any
 
 from django.contrib import messages
 from django.http import HttpResponse
@@ -26,9 +27,14 @@ from skavit.units.services.files import ask_import
 def export(request: CrewRequest, pk: int) -> HttpResponse:
     """The plan file."""
     unit = unit_of(request.crew, pk)
-    text = json.dumps(unit.plan.to_json(), indent=2, ensure_ascii=False)
+    return plan_file(unit.plan.to_json(), f"{unit.site.name} {unit.name}")
+
+
+def plan_file(document: dict[str, Any], called: str) -> HttpResponse:
+    """A plan as a file to keep."""
+    text = json.dumps(document, indent=2, ensure_ascii=False)
     response = HttpResponse(text + "\n", content_type="application/json; charset=utf-8")
-    name = slugify(f"{unit.site.name} {unit.name}") or "plan"
+    name = slugify(called) or "plan"
     response["Content-Disposition"] = f'attachment; filename="{name}.json"'
     return response
 

@@ -1,15 +1,13 @@
 """The record of a unit, two revisions side by side, and the plan file as it was keyed at a visit."""
 
-import json
-
 from django.http import Http404, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
-from django.utils.text import slugify
 from django.views.decorators.http import require_GET
 
 from skavit.crews.access import members
 from skavit.crews.request import CrewRequest
 from skavit.page import shown
+from skavit.units.pages.files.views import plan_file
 from skavit.units.pages.posted import number
 from skavit.units.results import in_turn
 from skavit.units.selectors import unit_of
@@ -52,9 +50,4 @@ def visit_plan(request: CrewRequest, pk: int, record_pk: int) -> HttpResponse:
     found = get_object_or_404(Visit, pk=record_pk, unit=unit_of(request.crew, pk))
     if found.document is None:
         raise Http404(record_pk)
-    response = HttpResponse(
-        json.dumps(found.document, indent=2, ensure_ascii=False) + "\n", content_type="application/json; charset=utf-8"
-    )
-    name = slugify(f"{found.unit.site.name} {found.unit.name} visit {found.number}") or "plan"
-    response["Content-Disposition"] = f'attachment; filename="{name}.json"'
-    return response
+    return plan_file(found.document, f"{found.unit.site.name} {found.unit.name} visit {found.number}")

@@ -57,12 +57,9 @@ def causes_found(plan: Plan, looks: tuple[Look, ...], words: Words) -> CausesFou
 
 def _row(number: int, likely: Likely, found: Causes, words: Words) -> CauseRow:
     shown, looked = likely.fault.shown, found.looked
-    states = looked.states(shown.outputs)
     seen = [
-        Seen(at=int(looked.instants[i]), channel=channel, on=on, explained=on in states[i][channel])
-        for i, look in enumerate(looked.looks)
-        for channel, on in enumerate(look.outputs)
-        if on is not None
+        Seen(at=int(looked.instants[g.look]), channel=g.channel, on=g.on, explained=g.explained)
+        for g in looked.glances(shown.outputs)
     ]
     low, high = strip_range(looked.instants)
     outputs = [spans.cut(low, high) for spans in shown.outputs]
