@@ -9,6 +9,7 @@ import json
 import zipfile
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
+from datetime import datetime
 from io import BytesIO
 from typing import IO, Any
 
@@ -134,7 +135,8 @@ def _out(field: Any, row: Any, places: dict[type[models.Model], dict[int, int]],
     value = getattr(row, field.attname)
     if field.is_relation and value is not None:
         return places[field.related_model][value]
-    return value
+    # Whole: JSON of the framework would cut a moment to its milliseconds.
+    return value.isoformat() if isinstance(value, datetime) else value
 
 
 # In

@@ -85,10 +85,12 @@ class ArchiveTest(TestCase):
         before = content(written(self.crew, with_passwords=True))
         ran, due = years(self.crew), set(Due.objects.filter(crew=self.crew).values_list("unit__name", "sort", "date"))
         file = written(self.crew, with_passwords=True)
+        created = self.crew.sites.get(name="Harbour walk").created
         self.away()
         self.assertFalse(Crew.objects.filter(name="Test crew").exists())
         crew = read_archive(file)
         self.assertEqual(content(written(crew, with_passwords=True)), before)
+        self.assertEqual(crew.sites.get(name="Harbour walk").created, created)
         told = []
         work_out(crew, lambda done, of: told.append((done, of)))
         self.assertEqual(told[-1], (2, 2))
