@@ -15,6 +15,42 @@ ROWS = (
     "    k = c.cursor(); k.execute(f'SELECT t::text FROM \"{m._meta.db_table}\" t ORDER BY 1'); r = k.fetchall()\n"
     "    print(m._meta.db_table, len(r), hashlib.sha256(repr(r).encode()).hexdigest())\n"
 )
+# A visit with a photo, a note with one, a site moved, a code.
+LIVED = (
+    "from uuid import uuid4\n"
+    "from django.core.files.uploadedfile import SimpleUploadedFile\n"
+    "from skavit.codes.services import keep_code\n"
+    "from skavit.crews.models import Membership\n"
+    "from skavit.history import acting\n"
+    "from skavit.now import read_moment\n"
+    "from skavit.units.models import Unit\n"
+    "from skavit.visits.services.notes import write_note\n"
+    "from skavit.visits.tests.builders import make_visit, picture\n"
+    "kahu = Membership.objects.get(user__username='kahu'); unit = Unit.objects.order_by('pk')[0]\n"
+    "make_visit(unit, kahu)\n"
+    "photo = SimpleUploadedFile('lid.png', picture().read())\n"
+    "write_note(unit, kahu, token=uuid4(), text='cracked', photos=[photo], moment=read_moment())\n"
+    "keep_code(unit, kahu, name='PIN', code='4711', moment=read_moment())\n"
+    "with acting(kahu.user): unit.site.latitude -= 0.25; unit.site.save()\n"
+)
+# What the application makes of it: the year of every unit, the photos, who changed what, the code.
+TOLD = (
+    "import hashlib\n"
+    "from skavit.changes.listing import Asked, changes_page\n"
+    "from skavit.codes.models import Code\n"
+    "from skavit.codes.sealing import opened\n"
+    "from skavit.crews.models import Crew\n"
+    "from skavit.units.models import Unit\n"
+    "from skavit.units.results import unit_year\n"
+    "from skavit.visits.models import Photo\n"
+    "for unit in Unit.objects.order_by('pk'):\n"
+    "    arrays = unit_year(unit.plan, 2027, mends=False).replay.arrays\n"
+    "    print('year', unit, hashlib.sha256(b''.join(a.tobytes() for a in arrays)).hexdigest())\n"
+    "for photo in Photo.objects.order_by('pk'): print('photo', hashlib.sha256(bytes(photo.image)).hexdigest())\n"
+    "crew = Crew.objects.get()\n"
+    "for change in changes_page(crew, Asked(), crew.words).changes: print('change', change)\n"
+    "for code in Code.objects.all(): print('code', opened(code.sealed, code.unit_id))\n"
+)
 LOG_OUT = "from django.contrib.sessions.models import Session; Session.objects.all().delete()"
 
 
@@ -25,6 +61,11 @@ class BackupTest(CheckoutCase):
         self.assertIn("units_planrevision", found.stdout, found.stderr)
         return [line for line in found.stdout.splitlines() if not line.startswith("procrastinate_")]
 
+    def told(self, code):
+        found = self.manage("shell", "--verbosity", "0", "-c", code)
+        self.assertEqual(found.returncode, 0, found.stderr)
+        return found.stdout.splitlines()
+
     def backup(self):
         found = self.run_here("bash", "./backup")
         self.assertEqual(found.returncode, 0, found.stderr)
@@ -32,7 +73,12 @@ class BackupTest(CheckoutCase):
 
     def test_a_restore_equals_the_original_to_the_row(self):
         running = self.started()
-        before = self.rows()
+        self.told(LIVED)
+        before, told = self.rows(), self.told(TOLD)
+        self.assertEqual(
+            [sum(line.startswith(what) for line in told) for what in ("year", "photo", "code")], [17, 2, 1], told
+        )
+        self.assertIn("latitude", "".join(line for line in told if line.startswith("change")))
         archive = self.backup()
         self.assertEqual(archive.stat().st_mode & 0o777, 0o600)
         refused = self.run_here("bash", "./restore", str(archive))
@@ -46,6 +92,7 @@ class BackupTest(CheckoutCase):
         self.assertEqual(found.returncode, 0, found.stderr)
         again = self.started()
         self.assertEqual(self.rows(), before)
+        self.assertEqual(self.told(TOLD), told)
         again.stop()
         refused = self.run_here("bash", "./restore", str(archive))
         self.assertIn("The database here is not empty", refused.stderr)

@@ -17,6 +17,7 @@ BODY_OF_A_PHOTO = 12_500_000
 TAKES_FILES, TAKES_PHOTOS = "/import/", "/photos/"
 PHOTO_BYTES = 12_000_000
 MOST_PHOTOS = 40  # of a visit
+MOST_NOTE_PHOTOS = 6
 
 # What a plan may hold: a unit's page with all of it is worked out in some two seconds.
 MOST_CHANNELS = 64

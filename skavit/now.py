@@ -8,6 +8,7 @@ from skavit.core.ground.arrays import DAY_S
 from skavit.core.plan.document import Plan, Site
 from skavit.core.plan.times import day_of
 from skavit.core.site.clock import zone_clock
+from skavit.core.text.wording import Words, dated_text
 
 
 def read_moment() -> datetime:
@@ -29,6 +30,12 @@ def site_digits(site: Site, instant: int) -> int:
 def local_digits(plan: Plan, instant: int) -> int:
     """What the clock of a plan's site shows at an instant."""
     return site_digits(plan.site, instant)
+
+
+def moment_text(site: Site, moment: datetime, words: Words) -> str:
+    """A moment by a site's clock: 11 May 2027, 12:20."""
+    digits = site_digits(site, int(moment.timestamp()))
+    return f"{dated_text(digits // DAY_S)}, {words.minute(digits % DAY_S)}"
 
 
 def today_at(site: Site, instant: int) -> date:

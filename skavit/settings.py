@@ -10,9 +10,14 @@ from skavit.bounds import BODY_OF_A_FILE
 
 BASE_DIR = Path(__file__).resolve().parent.parent
 
+# Codes of units are sealed with it; without one none are kept. It is in no backup.
+CODES_KEY = environment.text("SKAVIT_CODES_KEY", "")
+
 DEBUG = environment.flag("SKAVIT_DEBUG", default=False)
 # Without a key of its own a process makes one: sessions then end with it, and nothing is shipped that could leak.
 SECRET_KEY = environment.text("SKAVIT_SECRET_KEY", "") or secrets.token_urlsafe(60)
+# Where it is reached, for links in mails; without it they have none.
+ADDRESS = environment.text("SKAVIT_ADDRESS", "")
 ALLOWED_HOSTS = environment.words("SKAVIT_ALLOWED_HOSTS", "localhost,127.0.0.1,[::1]")
 
 INSTALLED_APPS = [
@@ -26,6 +31,7 @@ INSTALLED_APPS = [
     "django_htmx",
     "axes",
     "procrastinate.contrib.django",
+    "simple_history",
     "skavit.crews",
     "skavit.background",
     "skavit.sites",
@@ -34,10 +40,12 @@ INSTALLED_APPS = [
     "skavit.watering",
     "skavit.heating",
     "skavit.loads",
+    "skavit.codes",
     "skavit.visits",
     "skavit.due",
     "skavit.customer",
     "skavit.exchange",
+    "skavit.api",
     "skavit.archive",
 ]
 
@@ -52,6 +60,7 @@ MIDDLEWARE = [
     "django.contrib.auth.middleware.AuthenticationMiddleware",
     "django.contrib.auth.middleware.LoginRequiredMiddleware",
     "django.contrib.messages.middleware.MessageMiddleware",
+    "simple_history.middleware.HistoryRequestMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "django_htmx.middleware.HtmxMiddleware",
     "skavit.crews.request.CrewMiddleware",
@@ -108,6 +117,11 @@ CSRF_FAILURE_VIEW = "skavit.crews.entry.csrf_failure"
 PASSWORD_RESET_TIMEOUT = 24 * 3600
 # Mail is sent only where a server for it is named.
 EMAIL_HOST = environment.text("SKAVIT_EMAIL_HOST", "")
+# Or it is written into a folder, a file each: to be looked at, or for a relay that reads them.
+EMAIL_FILE_PATH = environment.text("SKAVIT_EMAIL_FOLDER", "")
+EMAIL_BACKEND = (
+    f"django.core.mail.backends.{'filebased' if EMAIL_FILE_PATH and not EMAIL_HOST else 'smtp'}.EmailBackend"
+)
 EMAIL_PORT = int(environment.text("SKAVIT_EMAIL_PORT", "25"))
 EMAIL_HOST_USER = environment.text("SKAVIT_EMAIL_USER", "")
 EMAIL_HOST_PASSWORD = environment.text("SKAVIT_EMAIL_PASSWORD", "")
@@ -143,6 +157,9 @@ FILE_UPLOAD_MAX_MEMORY_SIZE = BODY_OF_A_FILE
 
 # Background work (skavit.background): finished jobs leave the queue, what they gave stays with the job.
 PROCRASTINATE_WORKER_DEFAULTS = {"concurrency": 2, "delete_jobs": "always"}
+
+# What other programs read a page at a time (skavit.api).
+NINJA_PAGINATION_PER_PAGE, NINJA_PAGINATION_MAX_LIMIT = 100, 500
 
 # Logins that fail too often are refused for a while: by name from one address, so that nobody locks another out.
 AUTHENTICATION_BACKENDS = ["axes.backends.AxesStandaloneBackend", "django.contrib.auth.backends.ModelBackend"]

@@ -37,10 +37,13 @@ urlpatterns = [
     path("", include("skavit.watering.urls")),
     path("", include("skavit.heating.urls")),
     path("", include("skavit.loads.urls")),
+    path("", include("skavit.codes.urls")),
     path("", include("skavit.visits.urls")),
     path("", include("skavit.due.urls")),
     path("", include("skavit.customer.urls")),
     path("", include("skavit.exchange.urls")),
+    path("", include("skavit.api.urls")),
+    path("", include("skavit.changes.urls")),
 ]
 
 handler500 = "skavit.crews.entry.server_error"

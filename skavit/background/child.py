@@ -19,6 +19,7 @@ from skavit.background.models import Job  # noqa: E402
 from skavit.background.work import OUT_OF_MEMORY, WORK  # noqa: E402
 from skavit.core.ground.errors import SkavitError  # noqa: E402
 from skavit.core.text.told import told  # noqa: E402
+from skavit.history import acting  # noqa: E402
 
 # What jobs need of the pages (their addresses, their templates' tags), loaded once in the server of forks.
 get_resolver().url_patterns  # noqa: B018
@@ -30,6 +31,7 @@ NICE = 10  # pages come first
 
 def main(pk: int, database: str) -> None:
     """Do a job; exits with :data:`OUT_OF_MEMORY` where its memory is not enough."""
+    os.setpgid(0, 0)  # a group of its own: it is ended with all that it begins
     os.nice(NICE)
     connections.databases["default"]["NAME"] = database
     _bound_memory()
@@ -45,7 +47,8 @@ def do(pk: int) -> None:
     """Do a job in this process, and put down what came of it."""
     job = Job.objects.select_related("crew", "by").get(pk=pk)
     try:
-        outcome = WORK[job.does](job, lambda share, told: services.report(pk, share, told))
+        with acting(job.by):
+            outcome = WORK[job.does](job, lambda share, told: services.report(pk, share, told))
     except services.Cancelled:
         logging.getLogger(__name__).info("%s was cancelled.", job)
     except (SkavitError, services.Refused, PermissionDenied) as error:

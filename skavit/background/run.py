@@ -1,7 +1,10 @@
 """Running a job in a child process: within a time, within a memory, ended where it is cancelled."""
 
 import multiprocessing
+import os
+import signal
 import time
+from contextlib import suppress
 from typing import Any
 
 from django.db import connection
@@ -26,8 +29,8 @@ def run(pk: int, *, time_s: float = TIME_S) -> None:
     context = multiprocessing.get_context("forkserver")
     # The server of forks loads the application once; each child of it begins in some milliseconds.
     context.set_forkserver_preload(["skavit.background.child"])
-    child = context.Process(target=_child, args=(pk, connection.settings_dict["NAME"]), daemon=True)
-    child.start()
+    child = context.Process(target=_child, args=(pk, connection.settings_dict["NAME"]), daemon=False)
+    child.start()  # no daemon: it may share its work out
     try:
         _watch(pk, child, time.monotonic() + time_s)
     finally:
@@ -58,9 +61,12 @@ def _watch(pk: int, child: Any, until: float) -> None:
 
 
 def _stop(child: Any) -> None:
-    if child.is_alive():
-        child.terminate()
+    """End a child, and with it the processes that it has shared its work out to."""
+    for how in (signal.SIGTERM, signal.SIGKILL):
+        with suppress(ProcessLookupError):
+            os.killpg(child.pid, how)
         child.join(STOPPING_S)
-    if child.is_alive():
-        child.kill()
-        child.join()
+        if not child.is_alive():
+            break
+        os.kill(child.pid, how)  # it has not come to its own group yet
+    child.join()

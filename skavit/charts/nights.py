@@ -40,17 +40,23 @@ def bands(spans: Spans, clock: WallClock, first: int, count: int) -> list[list[B
     turns = noons(clock, first, count)
     low = np.searchsorted(spans.off, turns[:-1], side="right")
     high = np.searchsorted(spans.on, turns[1:], side="left")
-    on, off = clock.digits(spans.on), clock.digits(spans.off)
-    found: list[list[Band]] = []
-    for column in range(count):
-        noon = (first + column) * DAY_S + DAY_S // 2
-        night = []
-        for index in range(int(low[column]), int(high[column])):
-            start = 0.0 if spans.on[index] <= turns[column] else (int(on[index]) - noon) / 3600
-            end = 24.0 if spans.off[index] >= turns[column + 1] else (int(off[index]) - noon) / 3600
-            if end > start:
-                night.append((max(start, 0.0), min(end, 24.0)))
-        found.append(night)
+    held = np.maximum(high - low, 0)
+    column = np.repeat(np.arange(count), held)  # a span that runs on over noon counts in both nights
+    index = np.arange(held.sum()) + np.repeat(low - np.cumsum(held) + held, held)
+    on, off = spans.on[index], spans.off[index]
+    noon = (first + column) * DAY_S + DAY_S // 2
+    start = np.where(on <= turns[column], 0.0, (clock.digits(on) - noon) / 3600)
+    end = np.where(off >= turns[column + 1], 24.0, (clock.digits(off) - noon) / 3600)
+    found: list[list[Band]] = [[] for _ in range(count)]
+    there = end > start
+    shown = zip(
+        column[there].tolist(),
+        np.maximum(start[there], 0.0).tolist(),
+        np.minimum(end[there], 24.0).tolist(),
+        strict=True,
+    )
+    for night, low_h, high_h in shown:
+        found[night].append((low_h, high_h))
     return found
 
 
@@ -63,8 +69,8 @@ def shapes(nights: list[list[Band]]) -> list[Shape]:
         still: list[Shape] = []
         for shape in running:
             start, end = shape.bands[-1]
-            best = max(free, key=lambda band: min(band[1], end) - max(band[0], start), default=None)
-            if best is not None and min(best[1], end) > max(best[0], start):
+            best = free[0] if len(free) == 1 else _most_of(free, start, end)
+            if best is not None and best[1] > start and best[0] < end:
                 shape.bands.append(best)
                 free.remove(best)
                 still.append(shape)
@@ -74,8 +80,16 @@ def shapes(nights: list[list[Band]]) -> list[Shape]:
     return done + running
 
 
+def _most_of(free: list[Band], start: float, end: float) -> Band | None:
+    """The band that overlaps most with one of the night before."""
+    return max(free, key=lambda band: min(band[1], end) - max(band[0], start), default=None)
+
+
 def edge(shape: Shape, side: int) -> Floats:
     """Points (column, hour), of shape (n, 2), along the start (0) or end (1) of a shape, through the middle of each night."""
+    if len(shape.bands) == 1:
+        hour = shape.bands[0][side]
+        return np.array([(shape.first, hour), (shape.first + 1, hour)])
     hours = np.array([band[side] for band in shape.bands])
     away = np.diff(hours)
     turns = np.nonzero(away)[0]

@@ -19,7 +19,7 @@ from django.views.decorators.http import require_GET, require_http_methods, requ
 
 from skavit.crews import services
 from skavit.crews.forms import BeginForm, ChangedPasswordForm, ChosenPasswordForm, MailForm, NameForm, NewPersonForm
-from skavit.crews.models import User
+from skavit.crews.models import Mails, User
 from skavit.crews.request import CrewRequest
 
 MODEL_BACKEND = "django.contrib.auth.backends.ModelBackend"
@@ -107,15 +107,15 @@ def account(request: CrewRequest) -> HttpResponse:
     """One's own password and mail, and leaving the crew."""
     about = request.POST.get("about")
     password = ChangedPasswordForm(request.user, request.POST if about == "password" else None)
-    mail = MailForm(request.POST if about == "mail" else None, initial={"email": request.user.email})
+    mails = request.membership.mails if request.membership else Mails.NEVER
+    mail = MailForm(request.POST if about == "mail" else None, initial={"email": request.user.email, "mails": mails})
     if password.is_bound and password.is_valid():
         password.save()
         update_session_auth_hash(request, request.user)
         messages.success(request, "The password is changed. Other browsers are logged out.")
         return redirect("account")
     if mail.is_bound and mail.is_valid():
-        request.user.email = mail.cleaned_data["email"]
-        request.user.save(update_fields=["email"])
+        services.set_mail(request.user, request.membership, **mail.cleaned_data)
         messages.success(request, "Saved.")
         return redirect("account")
     name = NameForm.of(request.user, request.POST if about == "name" else None)

@@ -7,7 +7,7 @@ from django.contrib.auth.forms import PasswordChangeForm, SetPasswordForm
 from django.contrib.auth.password_validation import validate_password
 
 from skavit.core.text.wording import DAYLIGHT_SAVING, SUMMER_TIME
-from skavit.crews.models import Role, User
+from skavit.crews.models import Mails, Role, User
 from skavit.crews.names import check_login_name, check_name, looks_of
 from skavit.crews.services import PERSON_TAKEN
 
@@ -152,5 +152,6 @@ class MailForm(forms.Form):
     """Where a person's mail goes."""
 
     email = forms.EmailField(
-        label="Mail", required=False, help_text="For a link to a new password. Empty: none is sent."
+        label="Mail", required=False, help_text="For a link to a new password, and what is due. Empty: none is sent."
     )
+    mails = forms.ChoiceField(label="What is due", choices=Mails.choices, widget=forms.RadioSelect)

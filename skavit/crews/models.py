@@ -8,6 +8,7 @@ from django.utils import timezone
 
 from skavit.core.text.wording import DAYLIGHT_SAVING, SUMMER_TIME, Words
 from skavit.crews.names import looks_of
+from skavit.history import kept_history
 
 
 class User(AbstractUser):
@@ -36,6 +37,8 @@ class Crew(models.Model):
     is_demo = models.BooleanField(default=False, editable=False)
     created = models.DateTimeField(auto_now_add=True)
 
+    history = kept_history("is_demo", "created")
+
     class Meta:
         ordering = ("name",)
 
@@ -57,6 +60,14 @@ class Role(models.TextChoices):
     VIEWER = "viewer", "Viewer"
 
 
+class Mails(models.TextChoices):
+    """When a person is sent what is due."""
+
+    NEVER = "never", "Never"
+    MONDAYS = "mondays", "On Mondays"
+    DAILY = "daily", "Every day"
+
+
 class Membership(models.Model):
     """A person in a crew, or one who was: what they did stays with their name."""
 
@@ -64,6 +75,10 @@ class Membership(models.Model):
     user = models.ForeignKey(User, on_delete=models.CASCADE, related_name="memberships")
     role = models.CharField(max_length=10, choices=Role.choices, default=Role.VIEWER)
     left = models.DateTimeField(null=True, editable=False)  # when they were taken out; who is in has none
+    mails = models.CharField(max_length=10, choices=Mails.choices, default=Mails.NEVER)
+    mailed = models.DateField(null=True, editable=False)  # on which date of the crew's the last one went
+
+    history = kept_history("mails", "mailed")
 
     class Meta:
         ordering = ("crew", "user__username")

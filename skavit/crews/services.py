@@ -269,6 +269,14 @@ def give_password_link(membership: Membership, other: Membership) -> str:
     return password_link(other.user)
 
 
+def set_mail(person: User, membership: Membership | None, *, email: str, mails: str) -> None:
+    """Where one's mail goes, and when one is sent what is due in the crew."""
+    person.email = email
+    person.save(update_fields=["email"])
+    if membership is not None:
+        Membership.objects.filter(pk=membership.pk).update(mails=mails)
+
+
 def mail_is_sent() -> bool:
     """Whether this server can send mail."""
-    return bool(settings.EMAIL_HOST)
+    return bool(settings.EMAIL_HOST or settings.EMAIL_FILE_PATH)

@@ -21,6 +21,7 @@ from skavit.customer.forms import LinkForm
 from skavit.customer.page import customer_page
 from skavit.customer.printing import ask_customer_pdf
 from skavit.now import read_moment
+from skavit.revocable import take_back
 from skavit.units.models import Unit
 from skavit.units.pages.posted import to_job
 from skavit.units.results import SERIOUS, in_turn
@@ -48,7 +49,7 @@ def _show(
     unit.site.crew = request.crew
     with in_turn(unit.plan):
         page = customer_page(unit, _language(request), request.now)
-    links = unit.share_links.filter(revoked=None, ends__gt=request.moment).select_related("by")
+    links = unit.share_links.held().filter(ends__gt=request.moment).select_related("by")
     context = {"page": page, "unit": unit, "form": form, "link": link, "links": links, "languages": settings.LANGUAGES}
     context |= {
         "serious": unit.result is not None and unit.result.severity in SERIOUS,
@@ -66,7 +67,7 @@ def link_make(request: CrewRequest, pk: int) -> HttpResponse:
     if not form.is_valid():
         return _show(request, unit, form, status=HTTPStatus.UNPROCESSABLE_ENTITY)
     try:
-        _, secret = services.make_link(unit, request.membership, moment=request.moment, **form.cleaned_data)
+        secret = services.make_link(unit, request.membership, moment=request.moment, **form.cleaned_data)
     except services.TooManyLinks as error:
         messages.error(request, str(error))
         return redirect("customer", pk=pk)
@@ -79,7 +80,7 @@ def link_make(request: CrewRequest, pk: int) -> HttpResponse:
 def link_back(request: CrewRequest, pk: int, record_pk: int) -> HttpResponse:
     """Take a link back: it is dead at once."""
     unit = unit_of(request.crew, pk)
-    if services.take_back(unit, request.membership, record_pk, request.moment):
+    if take_back(request.membership, unit.share_links.held(), record_pk, request.moment):
         messages.success(request, "The link is dead.")
     return redirect("customer", pk=pk)
 

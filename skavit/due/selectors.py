@@ -14,6 +14,7 @@ from skavit.crews.models import Crew, User
 from skavit.due.models import Due, Planned
 from skavit.kinds.models import Kind
 from skavit.now import today_at
+from skavit.sites.selectors import home_of
 from skavit.units.selectors import units_at_work
 
 PAGE = 60
@@ -79,9 +80,8 @@ def planned_on(crew: Crew, date: dt.date, person: int = 0) -> QuerySet[Planned]:
 
 
 def today_of(crew: Crew, now: int) -> dt.date:
-    """The date that it is where the crew's first site lies; where there is none, in Greenwich."""
-    site = crew.sites.there().order_by("pk").first()
-    return today_at(site.place, now) if site else dt.datetime.fromtimestamp(now, dt.UTC).date()
+    """The date that it is where the crew is at home."""
+    return today_at(home_of(crew), now)
 
 
 def people_of(crew: Crew) -> QuerySet[User]:

@@ -18,6 +18,7 @@ from django.core.serializers.json import DjangoJSONEncoder
 from django.db import IntegrityError, models, transaction
 from PIL import Image
 
+from skavit.background.shares import turns
 from skavit.core.ground.errors import SkavitError
 from skavit.core.ground.strict_json import Node
 from skavit.core.kinds.kind import read_kind
@@ -30,7 +31,8 @@ from skavit.now import read_now
 from skavit.sites.models import Site
 from skavit.units import results
 from skavit.units.models import AsFound, PlanRevision, Tick, Unit
-from skavit.visits.models import Photo, Visit
+from skavit.visits.models import Note, Photo, Visit
+from skavit.visits.services.photos import photos_of
 
 FORMAT = "skavit-crew/1"
 ROWS, FOLDER = "crew.json", "photos"
@@ -50,6 +52,7 @@ class Part:
     of: Callable[[Crew], "models.QuerySet[Any]"]
     without: tuple[str, ...] = ()  # worked out, or put beside the rows
     later: tuple[str, ...] = ()  # that point at rows which come after
+    lost: bool = False  # whether what a row points at may be gone: a state of long ago
 
     @property
     def name(self) -> str:
@@ -59,8 +62,23 @@ class Part:
     @property
     def fields(self) -> list[Any]:
         """The fields that travel, in the model's order."""
-        found = [field for field in self.model._meta.concrete_fields if field.name not in ("id", *self.without)]
+        without = {"id", self.model._meta.pk.name, *self.without}
+        found = [field for field in self.model._meta.concrete_fields if field.name not in without]
         return sorted(found, key=lambda field: field.name)
+
+
+def _history(model: Any, crew: str) -> Part:
+    """The states of the rows of a model, which belong to a crew by what ``crew`` names."""
+    return Part(model=model.history.model, of=lambda of: model.history.filter(**{crew: of}), lost=True)
+
+
+HISTORIES = (
+    _history(Crew, "history_relation"),
+    _history(Membership, "history_relation__crew"),
+    _history(Kind, "history_relation__crew"),
+    _history(Site, "history_relation__crew"),
+    _history(Unit, "history_relation__site__crew"),
+)
 
 
 def _people(crew: Crew) -> "models.QuerySet[User]":
@@ -73,9 +91,12 @@ def _people(crew: Crew) -> "models.QuerySet[User]":
         (AsFound.objects.filter(**units), "author"),
         (crew.visits.all(), "by"),
         (crew.visits.exclude(ended_by=None), "ended_by"),
-        (Photo.objects.filter(visit__crew=crew), "by"),
+        (photos_of(crew), "by"),
+        (Note.objects.filter(**units), "by"),
+        (Note.objects.filter(**units).exclude(away_by=None), "away_by"),
         (Planned.objects.filter(**units), "by"),
         (Planned.objects.filter(**units).exclude(person=None), "person"),
+        *((part.of(crew).exclude(history_user=None), "history_user") for part in HISTORIES),
     ]
     keys = {pk for rows, name in named for pk in rows.order_by().values_list(name, flat=True).distinct()}
     return User.objects.filter(pk__in=keys)
@@ -95,8 +116,10 @@ PARTS = (
     Part(model=Tick, of=lambda crew: Tick.objects.filter(unit__site__crew=crew)),
     Part(model=AsFound, of=lambda crew: AsFound.objects.filter(unit__site__crew=crew)),
     Part(model=Visit, of=lambda crew: crew.visits.all()),
-    Part(model=Photo, of=lambda crew: Photo.objects.filter(visit__crew=crew), without=("image",)),
+    Part(model=Note, of=lambda crew: Note.objects.filter(unit__site__crew=crew)),
+    Part(model=Photo, of=photos_of, without=("image",)),
     Part(model=Planned, of=lambda crew: Planned.objects.filter(unit__site__crew=crew)),
+    *HISTORIES,
 )
 
 
@@ -110,7 +133,7 @@ def write_archive(crew: Crew, file: IO[bytes], *, with_passwords: bool = False) 
         rows = {part.name: list(_rows(part, crew, places, with_passwords=with_passwords)) for part in PARTS}
         document = {"format": FORMAT, "rows": rows}
         archive.writestr(ROWS, json.dumps(document, cls=DjangoJSONEncoder, ensure_ascii=False, indent=1))
-        for photo in Photo.objects.filter(visit__crew=crew).order_by("pk").iterator(chunk_size=20):
+        for photo in photos_of(crew).order_by("pk").iterator(chunk_size=20):
             name = f"{FOLDER}/{places[Photo][photo.pk]}.jpg"
             archive.writestr(zipfile.ZipInfo(name), bytes(photo.image), zipfile.ZIP_STORED)
 
@@ -126,15 +149,20 @@ def _rows(
         places[PlanRevision] = {pk: place for place, pk in enumerate(revisions, start=1)}
     bare = queryset.only(*(field.name for field in part.fields))
     for row in bare.iterator(chunk_size=500):
-        yield {field.name: _out(field, row, places, with_passwords=with_passwords) for field in part.fields}
+        yield {
+            field.name: _out(field, row, places, lost=part.lost, with_passwords=with_passwords) for field in part.fields
+        }
 
 
-def _out(field: Any, row: Any, places: dict[type[models.Model], dict[int, int]], *, with_passwords: bool) -> Any:
+def _out(
+    field: Any, row: Any, places: dict[type[models.Model], dict[int, int]], *, lost: bool, with_passwords: bool
+) -> Any:
     if field.name in PASSWORDS and not with_passwords:
         return ""
     value = getattr(row, field.attname)
     if field.is_relation and value is not None:
-        return places[field.related_model][value]
+        place = places[field.related_model]
+        return place.get(value) if lost else place[value]
     # Whole: JSON of the framework would cut a moment to its milliseconds.
     return value.isoformat() if isinstance(value, datetime) else value
 
@@ -167,8 +195,7 @@ def _put_in(archive: zipfile.ZipFile) -> Crew:
             for place, raw in enumerate(rows[part.name], start=1):
                 made[part.model].append(_make(part, place, raw, made, later, archive))
         for row, name, place in later:
-            setattr(row, name, _target(made, PlanRevision, place, name))
-            row.save(update_fields=[name])
+            row.point(**{name: _target(made, PlanRevision, place, name)})
     crew: Crew = made[Crew][0]
     return crew
 
@@ -218,6 +245,8 @@ def _make(
             setattr(row, field.name, found)
         else:
             setattr(row, field.attname, _read(field, value, where))
+    if part.lost:
+        row.id = row.history_relation_id
     _judge(row, where, archive, place)
     try:
         with transaction.atomic():
@@ -272,8 +301,12 @@ def _judge(row: Any, where: str, archive: zipfile.ZipFile, place: int) -> None:
 
 def work_out(crew: Crew, report: Callable[[int, int], None]) -> None:
     """The years of a crew's units, which no archive holds; ``report`` is told how many of how many are done."""
-    units = list(Unit.objects.there().filter(site__crew=crew, site__removed=None).select_related("site__crew", "head"))
-    now = read_now()
-    for done, unit in enumerate(units, start=1):
-        results.keep_result(unit, now)
-        report(done, len(units))
+    units = (
+        Unit.objects.there().filter(site__crew=crew, site__removed=None).select_related("site", "head", "kind", "keyed")
+    )
+    keys, now = list(units.order_by("pk").values_list("pk", flat=True)), read_now()
+    done = 0
+    for turn in turns(keys):
+        results.keep_results(list(units.filter(pk__in=turn)), now)
+        done += len(turn)
+        report(done, len(keys))

@@ -13,7 +13,7 @@ from skavit.background.work import Outcome, Report, does
 from skavit.core.text.wording import count
 from skavit.crews.models import Crew, Membership
 from skavit.exchange.archive import write_archive
-from skavit.visits.models import Photo
+from skavit.visits.services.photos import photos_of
 
 CREW_ARCHIVE = "crew-archive"
 # What is kept until somebody has taken it lies in the database: more than this is for manage.py export_crew.
@@ -28,7 +28,7 @@ def ask_archive(membership: Membership) -> Job:
 @does(CREW_ARCHIVE)
 def do_archive(job: Job, report: Report) -> Outcome:
     """Write the archive."""
-    photos = Photo.objects.filter(visit__crew=job.crew)
+    photos = photos_of(job.crew)
     size = photos.aggregate(size=Sum(Length("image")))["size"] or 0
     if size > MOST_PHOTO_BYTES:
         raise background.Refused(

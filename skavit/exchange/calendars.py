@@ -25,11 +25,7 @@ PRODID = "-//Skavit//Skavit//EN"
 def unit_calendar(unit: Unit, plan: Plan, now: int) -> bytes:
     """What the outputs, and the stations, of a unit do in the coming days: an event for each period that they are on."""
     found = _calendar(f"{unit.site.name}, {unit.name}")
-    today = day_of(site_digits(plan.site, now) // DAY_S)
-    run = replay(plan, today, today + dt.timedelta(days=DAYS_AHEAD))
-    named = [*((channel.name, channel.actual) for channel in run.channels), *named_stations(run)]
-    periods = [(on, off, name, number) for number, (name, spans) in enumerate(named) for on, off in _pairs(spans)]
-    for on, off, name, number in sorted(periods)[:MOST_EVENTS]:
+    for on, off, name, number in coming(plan, now, DAYS_AHEAD)[:MOST_EVENTS]:
         event = Event()
         event.add("uid", f"unit-{unit.pk}-{number}-{on}@skavit")
         event.add("dtstamp", _utc(now))
@@ -40,6 +36,14 @@ def unit_calendar(unit: Unit, plan: Plan, now: int) -> bytes:
         event.add("transp", "TRANSPARENT")  # it takes nobody's time
         found.add_component(event)
     return bytes(found.to_ical())
+
+
+def coming(plan: Plan, now: int, days: int) -> list[tuple[int, int, str, int]]:
+    """The periods of today and so many days on, by time: on and off in seconds of UTC, the output or station and its place."""
+    today = day_of(site_digits(plan.site, now) // DAY_S)
+    run = replay(plan, today, today + dt.timedelta(days=days))
+    named = [*((channel.name, channel.actual) for channel in run.channels), *named_stations(run)]
+    return sorted((on, off, name, place) for place, (name, spans) in enumerate(named) for on, off in _pairs(spans))
 
 
 def _pairs(spans: Spans) -> list[tuple[int, int]]:

@@ -2,22 +2,16 @@
 
 from django.db import models
 
-from skavit.crews.models import Crew, User
+from skavit.crews.models import Crew
+from skavit.revocable import Revocable
 from skavit.units.models import Unit
 
 
-class FeedKey(models.Model):
+class FeedKey(Revocable):
     """A key by which a calendar is read without a login: of a unit's switchings, or of all that is due in the crew."""
 
     crew = models.ForeignKey(Crew, on_delete=models.CASCADE, related_name="feed_keys")
     unit = models.ForeignKey(Unit, on_delete=models.CASCADE, null=True, related_name="feed_keys")
-    secret_hash = models.CharField(max_length=64, unique=True)
-    by = models.ForeignKey(User, on_delete=models.PROTECT, related_name="+")
-    created = models.DateTimeField(auto_now_add=True)
-    revoked = models.DateTimeField(null=True)
-
-    class Meta:
-        ordering = ("-created",)
 
     def __str__(self) -> str:
         return f"calendar of {self.unit or self.crew}"

@@ -24,6 +24,7 @@ from skavit.exchange.calendars import due_calendar, unit_calendar
 from skavit.exchange.forms import SitesForm
 from skavit.exchange.importing import COLUMNS, SitesFile, ask_import_sites, read_sites
 from skavit.now import read_now, year_at
+from skavit.revocable import take_back
 from skavit.sites.selectors import site_of
 from skavit.units.models import Unit
 from skavit.units.pages.posted import number, to_job
@@ -96,7 +97,7 @@ def _show(
         "text": text,
         "address": address,
         "columns": COLUMNS,
-        "keys": request.crew.feed_keys.filter(revoked=None).select_related("unit__site", "by"),
+        "keys": request.crew.feed_keys.held().select_related("unit__site", "by"),
     }
     return render(request, "exchange/exchange.html", context, status=status)
 
@@ -156,7 +157,7 @@ def key_back(request: CrewRequest, pk: int) -> HttpResponse:
     """End an address."""
     if not request.crew.feed_keys.filter(pk=pk).exists():
         raise Http404(pk)
-    keys.take_back(request.membership, pk, request.moment)
+    take_back(request.membership, request.crew.feed_keys.held(), pk, request.moment)
     messages.success(request, "The address is dead.")
     return redirect("exchange")
 

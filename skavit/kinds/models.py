@@ -6,6 +6,7 @@ from skavit.core.ground.strict_json import Node
 from skavit.core.kinds import Kind as CoreKind
 from skavit.core.kinds import read_kind
 from skavit.crews.models import Crew
+from skavit.history import kept_history
 from skavit.lasting import Lasting, LastingQuerySet
 
 
@@ -19,6 +20,7 @@ class Kind(Lasting):
     changed = models.DateTimeField(auto_now=True)
 
     objects = LastingQuerySet.as_manager()
+    history = kept_history("version", "changed")
 
     class Meta:
         ordering = ("name",)

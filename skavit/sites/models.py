@@ -5,6 +5,7 @@ from django.db.models import Q
 
 from skavit.core.plan.document import Site as CoreSite
 from skavit.crews.models import Crew
+from skavit.history import kept_history
 from skavit.lasting import Lasting, LastingQuerySet
 
 
@@ -22,6 +23,7 @@ class Site(Lasting):
     created = models.DateTimeField(auto_now_add=True)
 
     objects = LastingQuerySet.as_manager()
+    history = kept_history("version", "created")
 
     class Meta:
         ordering = ("name",)

@@ -21,6 +21,7 @@ from skavit.sites.models import Site
 # date line allowed for, zone and longitude do not belong together. Common practice, no source.
 ZONE_HOURS_APART = 3
 CHANGES_TOLD = 3
+GREENWICH = CoreSite(name="Greenwich", latitude=51.4779, longitude=0.0, timezone="UTC")
 
 
 def sites_of(crew: Crew) -> QuerySet[Site]:
@@ -36,6 +37,12 @@ def sites_at_work(crew: Crew) -> QuerySet[Site]:
 def site_of(crew: Crew, pk: int) -> Site:
     """One of the crew's sites; 404 for any other."""
     return get_object_or_404(sites_of(crew), pk=pk)
+
+
+def home_of(crew: Crew) -> CoreSite:
+    """The place by whose clock a crew's days are told: that of its first site; where there is none, Greenwich."""
+    site = sites_of(crew).order_by("pk").first()
+    return site.place if site else GREENWICH
 
 
 def zone_doubt(site: CoreSite, year: int) -> str:

@@ -11,6 +11,7 @@ from skavit.core.kinds import shipped_kinds
 from skavit.core.plan.document import Plan, read_plan
 from skavit.crews.models import Crew, Membership, Role, User
 from skavit.crews.names import looks_of
+from skavit.history import acting
 from skavit.now import read_now
 from skavit.sites.services import save_site
 from skavit.units import demo_heat, demo_loads, demo_water
@@ -382,17 +383,18 @@ def load(password: str) -> bool:
             user = User.objects.create_user(username=name, password=password)
             members[name] = Membership.objects.create(crew=crew, user=user, role=role)
         member = members["kahu"]
-        for demo in UNITS:
-            place = {"latitude": demo.latitude, "longitude": demo.longitude, "timezone": demo.timezone}
-            area = "North bay" if demo.latitude > NORTH_BAY_DEG else "South bay"
-            site = save_site(member, None, {"name": demo.site, "area": area, **place})
-            kind = next((kind for kind in shipped_kinds() if kind.slug == demo.kind), None)
-            unit = create_unit(
-                member, site, name=demo.unit, whereabouts=demo.whereabouts, channels=list(demo.channels), now=now,
-                kind=kind if demo.water or demo.heat else None,
-            )  # fmt: skip
-            plan = plan_of(demo)
-            revisions.edit(unit, member, unit.head_revision.number, partial(_taken, plan), "demo plan", now=now)
-            if kind is not None:
-                choose_kind(unit, member, unit.head_revision.number, kind, None, now=now)
+        with acting(member.user):
+            for demo in UNITS:
+                place = {"latitude": demo.latitude, "longitude": demo.longitude, "timezone": demo.timezone}
+                area = "North bay" if demo.latitude > NORTH_BAY_DEG else "South bay"
+                site = save_site(member, None, {"name": demo.site, "area": area, **place})
+                kind = next((kind for kind in shipped_kinds() if kind.slug == demo.kind), None)
+                unit = create_unit(
+                    member, site, name=demo.unit, whereabouts=demo.whereabouts, channels=list(demo.channels), now=now,
+                    kind=kind if demo.water or demo.heat else None,
+                )  # fmt: skip
+                plan = plan_of(demo)
+                revisions.edit(unit, member, unit.head_revision.number, partial(_taken, plan), "demo plan", now=now)
+                if kind is not None:
+                    choose_kind(unit, member, unit.head_revision.number, kind, None, now=now)
     return True

@@ -10,6 +10,7 @@ from skavit.core.kinds import Kind as CoreKind
 from skavit.core.kinds import shipped_kinds
 from skavit.core.plan.document import Plan, read_plan
 from skavit.crews.models import User
+from skavit.history import kept_history
 from skavit.kinds.models import Kind
 from skavit.lasting import Lasting, LastingQuerySet
 from skavit.sites.models import Site
@@ -35,6 +36,7 @@ class Unit(Lasting):
     created = models.DateTimeField(auto_now_add=True)
 
     objects = LastingQuerySet.as_manager()
+    history = kept_history("head", "result", "keyed", "created")
 
     class Meta:
         ordering = ("site__name", "name")
@@ -46,6 +48,12 @@ class Unit(Lasting):
 
     def __str__(self) -> str:
         return f"{self.site}, {self.name}"
+
+    def point(self, **to: "PlanRevision") -> None:
+        """Let it point at other revisions; they tell their own story, and nothing of the unit itself changes."""
+        for name, revision in to.items():
+            setattr(self, name, revision)
+        Unit.objects.filter(pk=self.pk).update(**to)
 
     @property
     def head_revision(self) -> "PlanRevision":

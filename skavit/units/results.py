@@ -1,16 +1,18 @@
 """Results of a unit's year: computed for its page, kept by content hash for lists."""
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from contextlib import contextmanager
 from dataclasses import dataclass, replace
 from datetime import date, timedelta
-from functools import cached_property
+from functools import cached_property, reduce
 from importlib.metadata import version
+from operator import or_
 from threading import BoundedSemaphore, Lock, RLock
 from typing import Any
 
 import numpy as np
 from cachetools import LRUCache
+from django.db.models import Case, Q, Value, When
 
 from skavit.bounds import Busy
 from skavit.charts.warmth_sheet import WarmthYear, warmth_thumbnail
@@ -296,24 +298,42 @@ def _work_out(plan: Plan, year: int, budgets: Budgets) -> UnitYear:
 
 def year_result(unit: Unit, year: int) -> YearResult:
     """The kept result of a unit's year; made where there is none yet."""
+    return _year_results([(unit, year)], mends=True)[0]
+
+
+def _year_results(asked: Sequence[tuple[Unit, int]], *, mends: bool) -> list[YearResult]:
+    """The kept result of each unit's year; those that there are not yet are made, and written together."""
+    keys = [(unit.plan.content_hash(), year) for unit, year in asked]
+    there = YearResult.objects.filter(
+        content_hash__in={key for key, _ in keys}, year__in={year for _, year in keys}, calculation=CALCULATION
+    )
+    kept = {(one.content_hash, one.year): one for one in there}
+    made = {
+        key: _worked_out(unit, *key, mends=mends) for key, (unit, _) in zip(keys, asked, strict=True) if key not in kept
+    }
+    if made:
+        # Where somebody else has just written the same, the row is theirs.
+        YearResult.objects.bulk_create(
+            made.values(),
+            update_conflicts=True,
+            unique_fields=("content_hash", "year", "calculation"),
+            update_fields=("place",),
+        )
+    return [kept.get(key) or made[key] for key in keys]
+
+
+def _worked_out(unit: Unit, content_hash: str, year: int, *, mends: bool) -> YearResult:
     plan = unit.plan
-    content_hash = plan.content_hash()
-    kept = YearResult.objects.filter(content_hash=content_hash, year=year, calculation=CALCULATION).first()
-    if kept is not None:
-        return kept
-    found = unit_year(plan, year)
-    made, _ = YearResult.objects.get_or_create(
+    found = unit_year(plan, year, mends=mends)
+    return YearResult(
         content_hash=content_hash,
         year=year,
         calculation=CALCULATION,
-        defaults={
-            "severity": found.findings[0].severity.value if found.findings else "",
-            "findings": [_kept(finding, plan) for finding in found.findings],
-            "thumbnail": _thumbnail(found, f"thumb-{content_hash[:12]}"),
-            "place": unit.site.place_key,
-        },
+        severity=found.findings[0].severity.value if found.findings else "",
+        findings=[_kept(finding, plan) for finding in found.findings],
+        thumbnail=_thumbnail(found, f"thumb-{content_hash[:12]}"),
+        place=unit.site.place_key,
     )
-    return made
 
 
 def _thumbnail(found: UnitYear, ident: str) -> str:
@@ -405,16 +425,29 @@ def zones_at(unit: Unit, now: int) -> tuple[ZoneNow, ...]:
 # Of the worst finding: a unit that needs somebody.
 SERIOUS = (Severity.DANGER.value, Severity.WARNING.value)
 # What else is kept of a unit, and follows from its plan: rooms above put it down here when the application begins.
-FOLLOWED_BY: list[Callable[[Unit, int], None]] = []
+FOLLOWED_BY: list[Callable[[Sequence[Unit], int], None]] = []
 
 
-def keep_result(unit: Unit, now: int) -> YearResult:
-    """Work out this year's result of a unit, and let the unit point to it, unless its plan has moved on meanwhile."""
-    unit.result = year_result(unit, year_at(unit.site.place, now))
-    Unit.objects.filter(pk=unit.pk, head=unit.head_id).update(result=unit.result)
+def keep_result(unit: Unit, now: int) -> None:
+    """Work out this year's result of a unit that is being looked at, with what would mend it: its page shows it next."""
+    keep_results([unit], now, mends=True)
+
+
+def keep_results(units: Sequence[Unit], now: int, *, mends: bool = False) -> None:
+    """Work out this year's results of units, and let each point to its own, unless its plan has moved on meanwhile.
+
+    ``mends`` false: without what would mend them, which no list shows.
+    """
+    if not units:
+        return
+    found = _year_results([(unit, year_at(unit.site.place, now)) for unit in units], mends=mends)
+    for unit, result in zip(units, found, strict=True):
+        unit.result = result
+    as_it_was = reduce(or_, (Q(pk=unit.pk, head=unit.head_id) for unit in units))
+    own = Case(*(When(pk=unit.pk, then=Value(result.pk)) for unit, result in zip(units, found, strict=True)))
+    Unit.objects.filter(as_it_was).update(result=own)
     for follow in FOLLOWED_BY:
-        follow(unit, now)
-    return unit.result
+        follow(units, now)
 
 
 def is_fresh(unit: Unit, year: int) -> bool:

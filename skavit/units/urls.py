@@ -59,6 +59,7 @@ urlpatterns = [
     path("units/<int:pk>/plan.json", files.export, name="export"),
     path("units/<int:pk>/import/", files.import_plan, name="import"),
     path("units/<int:pk>/sheet/", sheet.sheet, name="sheet"),
+    path("units/sheets/pdf/", sheet.sheets_pdf, name="sheets-pdf"),
     path("units/<int:pk>/sheet/pdf/", sheet.sheet_pdf, name="sheet-pdf"),
     path("units/keep.js", sheet.keep, name="keep"),
     path("units/<int:pk>/sheet/tick/", sheet.tick, name="tick"),

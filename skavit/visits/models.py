@@ -55,10 +55,29 @@ class Visit(models.Model):
         return None if self.document is None else read_plan(Node(self.document))
 
 
+class Note(models.Model):
+    """What somebody wrote of a unit, outside a visit; never changed once written, and taken away with a line that says so."""
+
+    unit = models.ForeignKey(Unit, on_delete=models.CASCADE, related_name="notes")
+    token = models.UUIDField(unique=True)  # of the form: sent twice, it is kept once
+    text = models.TextField(blank=True)
+    by = models.ForeignKey(User, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField()
+    away = models.DateTimeField(null=True)
+    away_by = models.ForeignKey(User, on_delete=models.PROTECT, null=True, related_name="+")
+
+    class Meta:
+        ordering = ("-at", "-pk")
+
+    def __str__(self) -> str:
+        return f"note on {self.unit}"
+
+
 class Photo(models.Model):
     """A photo, made anew as a JPEG of bounded size before it is kept; it lies in the database, so that a backup holds it."""
 
-    visit = models.ForeignKey(Visit, on_delete=models.CASCADE, related_name="photos")
+    visit = models.ForeignKey(Visit, on_delete=models.CASCADE, null=True, related_name="photos")
+    note = models.ForeignKey(Note, on_delete=models.CASCADE, null=True, related_name="photos")
     token = models.UUIDField(unique=True)  # given by the device: sent twice, it is kept once
     image = models.BinaryField()
     width = models.PositiveIntegerField()
@@ -68,6 +87,12 @@ class Photo(models.Model):
 
     class Meta:
         ordering = ("at", "pk")
+        constraints = (
+            models.CheckConstraint(
+                condition=Q(visit=None, note__isnull=False) | Q(visit__isnull=False, note=None),
+                name="a_photo_is_of_a_visit_or_of_a_note",
+            ),
+        )
 
     def __str__(self) -> str:
-        return f"photo of {self.visit}"
+        return f"photo of {self.visit or self.note}"

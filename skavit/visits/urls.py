@@ -14,6 +14,8 @@ urlpatterns = [
     path("units/<int:pk>/visits/<int:record_pk>/", visit.visit_shown_page, name="visit-shown"),
     path("units/<int:pk>/visits/<int:record_pk>/plan.json", record.visit_plan, name="visit-plan"),
     path("units/<int:pk>/record/", record.record, name="record"),
+    path("units/<int:pk>/notes/photos/", record.note_add, name="note-add"),
+    path("units/<int:pk>/notes/<int:record_pk>/away/", record.note_away, name="note-away"),
     path("units/<int:pk>/compare/", record.compare, name="compare"),
     path("units/<int:pk>/photos/<int:record_pk>.jpg", visit.photo, name="photo"),
 ]

@@ -5,6 +5,9 @@ import os
 import threading
 import time
 from datetime import timedelta
+from functools import partial
+from pathlib import Path
+from tempfile import TemporaryDirectory
 from unittest import mock
 
 from django.core.exceptions import PermissionDenied
@@ -16,6 +19,7 @@ from procrastinate.contrib.django.models import ProcrastinateJob
 
 from skavit.background import child, run, services
 from skavit.background.models import Job, State
+from skavit.background.shares import A_TURN, shared_out
 from skavit.background.tests.builders import work_off
 from skavit.background.work import WORK, Outcome
 from skavit.core.plan import edits
@@ -143,6 +147,24 @@ class FitTest(TestCase):
         self.assertEqual((job.state, job.told), (State.REFUSED, "Whoever asked for it has left the crew."))
 
 
+def _with_a_connection_of_its_own(pk, database):
+    connection.connection = None  # that of the test, which a fork must not use or close
+    child.main(pk, database)
+
+
+def _lives(pid):
+    """Whether a process runs; one that has ended may still wait to be asked how."""
+    try:
+        return Path("/proc", pid, "stat").read_text().split()[2] != "Z"
+    except FileNotFoundError:
+        return False
+
+
+def _sleep(folder, keys):
+    Path(folder, str(os.getpid())).touch()
+    time.sleep(60)
+
+
 class ChildTest(TransactionTestCase):
     """Real child processes, each with a connection of its own."""
 
@@ -161,9 +183,9 @@ class ChildTest(TransactionTestCase):
         with (
             mock.patch.object(run.multiprocessing, "get_context", lambda _: context),
             mock.patch.object(type(context), "set_forkserver_preload", lambda *_: None),
+            mock.patch.object(run, "_child", _with_a_connection_of_its_own),
             mock.patch.dict(WORK, {"pdf": code}),
         ):
-            connection.close()  # a fork must not share it
             run.run(self.job.pk, **more)
         self.job.refresh_from_db()
         return self.job
@@ -211,10 +233,33 @@ class ChildTest(TransactionTestCase):
         self.assertEqual(job.state, State.CANCELLED)
         self.assertLess(time.monotonic() - begun, 30)
 
+    def test_what_a_child_shares_out_ends_with_it(self):
+        folder = Path(self.enterContext(TemporaryDirectory()))
+
+        def shares(job, report):
+            shared_out(range(10 * A_TURN), partial(_sleep, folder), lambda _: None)
+
+        def cancel_once_all_are_at_work():
+            while len(list(folder.iterdir())) < os.cpu_count():
+                time.sleep(0.05)
+            services.cancel(member(self.crew), self.job)
+            connection.close()
+
+        thread = threading.Thread(target=cancel_once_all_are_at_work)
+        thread.start()
+        job = self.run_with(shares)
+        thread.join()
+        self.assertEqual(job.state, State.CANCELLED)
+        until = time.monotonic() + 20
+        while alive := [one.name for one in folder.iterdir() if _lives(one.name)]:
+            self.assertLess(time.monotonic(), until, alive)
+            time.sleep(0.05)
+
     def test_the_child_leaves_the_processor_to_the_pages(self):
         found = []
         with (
             mock.patch.object(child.os, "nice", found.append),
+            mock.patch.object(child.os, "setpgid"),
             mock.patch.object(child, "do"),
             mock.patch.object(child, "_bound_memory"),
             mock.patch.object(child, "close_old_connections"),

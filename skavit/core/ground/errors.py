@@ -14,6 +14,10 @@ class PlanError(SkavitError):
         self.path, self.wrong, self.accepted = path, wrong, accepted
         super().__init__(f"{path or 'the file'}: {wrong}; accepted: {accepted}")
 
+    def __reduce__(self) -> tuple[type["PlanError"], tuple[str, str, str]]:
+        """How it goes from one process to another."""
+        return type(self), (self.path, self.wrong, self.accepted)
+
 
 class RangeError(SkavitError):
     """A range of dates is reversed, too long or outside the years that the sun tables are good for."""

@@ -116,7 +116,8 @@ class Replay:
             )
             for channel in self.channels
         )
-        events = self.events.where(self.events.instant < end + RUN_ON_DAYS * DAY_S)
+        until = int(np.searchsorted(self.events.instant, end + RUN_ON_DAYS * DAY_S))
+        events = self.events.where(slice(0, until))  # they stand by time: nothing is copied
         return replace(self, last=day, end=end, events=events, channels=channels)
 
     @property

@@ -1,5 +1,6 @@
 """Errors in the words of a page."""
 
+import pickle
 import unittest
 
 from skavit.core.ground.errors import PlanError, RangeError
@@ -28,3 +29,8 @@ class ToldTest(unittest.TestCase):
         )
         self.assertEqual(told(PlanError("limits.slots[0].count", "wrong", "right")), "Wrong. Accepted: right.")
         self.assertEqual(told(RangeError("too long")), "too long")
+
+    def test_an_error_goes_from_one_process_to_another_as_it_is(self):
+        error = PlanError("unit.entries", "301 are too many", "at most 300 entries")
+        again = pickle.loads(pickle.dumps(error))
+        self.assertEqual((type(again), str(again), again.path), (PlanError, str(error), "unit.entries"))

@@ -250,7 +250,7 @@ class PeopleTest(TestCase):
 
     @override_settings(EMAIL_HOST="mail.example")
     def test_a_forgotten_password_by_mail(self):
-        self.client.post(reverse("account"), {"about": "mail", "email": "owner@example.org"})
+        self.client.post(reverse("account"), {"about": "mail", "email": "owner@example.org", "mails": "never"})
         self.assertContains(Client().get(reverse("login")), "Password forgotten")
         for address in ("owner@example.org", "nobody@example.org"):
             with self.subTest(address=address):

@@ -1,9 +1,12 @@
 """What is due at a unit, worked out anew whenever its plan, its visits or what is planned for it change."""
 
+import datetime as dt
+from collections import defaultdict
+from collections.abc import Sequence
+
 from django.db import transaction
 from django.utils.dateparse import parse_date
 
-from skavit.core.due.due import Due as CoreDue
 from skavit.core.due.due import Known, Shows, Sort, due_of
 from skavit.core.plan.times import day_number, day_of
 from skavit.due.models import Due, Planned
@@ -13,36 +16,63 @@ from skavit.units.results import SERIOUS
 from skavit.visits.models import Visit
 from skavit.visits.pages.visit.forms import AUTOMATIC
 
+_Row = tuple[str, dt.date | None, int]  # what it is, when, how many
 
-def keep_due(unit: Unit, now: int) -> None:
-    """Write down what is due at a unit; nothing is written where it is the same as before."""
-    wanted = {(due.sort.value, day_of(due.day) if due.day is not None else None, due.count) for due in _due(unit, now)}
-    planned = Planned.objects.filter(unit=unit).first()
-    if planned is not None:
-        wanted.add((Sort.PLANNED.value, planned.date, 0))
-    if wanted == set(unit.due.values_list("sort", "date", "count")):
+
+def keep_due(units: Sequence[Unit], now: int) -> None:
+    """Write down what is due at units; nothing is written where it is the same as before."""
+    visits, planned, there = _visits(units), _planned(units), _there(units)
+    wanted = {unit: _wanted(unit, visits[unit.pk], planned.get(unit.pk), now) for unit in units}
+    changed = {unit: due for unit, due in wanted.items() if due != there[unit.pk]}
+    if not changed:
         return
-    crew = unit.site.crew_id
     with transaction.atomic():
-        # The unit's row stands for what is due at it: two that come at once do so one after the other.
-        Unit.objects.select_for_update(of=("self",)).get(pk=unit.pk)
-        unit.due.all().delete()
+        # A unit's row stands for what is due at it: two that come at once do so one after the other.
+        list(
+            Unit.objects.select_for_update(of=("self",))
+            .filter(pk__in=[u.pk for u in changed])
+            .order_by("pk")
+            .only("pk")
+        )
+        Due.objects.filter(unit__in=changed).delete()
         Due.objects.bulk_create(
-            Due(crew_id=crew, unit=unit, sort=sort, date=date, count=count)
-            for sort, date, count in sorted(wanted, key=str)
+            Due(crew_id=unit.site.crew_id, unit=unit, sort=sort, date=date, count=count)
+            for unit, due in changed.items()
+            for sort, date, count in sorted(due, key=str)
         )
 
 
-def _due(unit: Unit, now: int) -> tuple[CoreDue, ...]:
+def _there(units: Sequence[Unit]) -> dict[int, set[_Row]]:
+    found: dict[int, set[_Row]] = defaultdict(set)
+    for pk, sort, date, count in Due.objects.filter(unit__in=units).values_list("unit", "sort", "date", "count"):
+        found[pk].add((sort, date, count))
+    return found
+
+
+def _planned(units: Sequence[Unit]) -> dict[int, Planned]:
+    return {one.unit_id: one for one in Planned.objects.filter(unit__in=units)}
+
+
+def _visits(units: Sequence[Unit]) -> dict[int, list[Visit]]:
+    """The visits that have ended, the last first."""
+    found: dict[int, list[Visit]] = defaultdict(list)
+    ended = Visit.objects.filter(unit__in=units).exclude(ended=None).order_by("-ended", "-pk")
+    for visit in ended.only("unit", "told", "read", "ended"):
+        found[visit.unit_id].append(visit)
+    return found
+
+
+def _wanted(unit: Unit, visits: list[Visit], planned: Planned | None, now: int) -> set[_Row]:
     kept = unit.result.findings if unit.result is not None else []
     shows = [Shows(code=raw["code"], serious=raw["severity"] in SERIOUS) for raw in kept]
-    return due_of(unit.plan, unit.core_kind, shows, _known(unit, now))
+    due = due_of(unit.plan, unit.core_kind, shows, _known(unit, visits, now))
+    found = {(one.sort.value, day_of(one.day) if one.day is not None else None, one.count) for one in due}
+    return found | ({(Sort.PLANNED.value, planned.date, 0)} if planned else set())
 
 
-def _known(unit: Unit, now: int) -> Known:
+def _known(unit: Unit, visits: list[Visit], now: int) -> Known:
     """What the visits of a unit say; of each thing the last that says it."""
     today = day_number(today_at(unit.site.place, now))
-    visits = list(unit.visits.exclude(ended=None).order_by("-ended", "-pk").only("told", "read", "ended")[:20])
     if not visits:
         return Known(today=today, keyed_anew=unit.awaits_keying)
     last = visits[0]

@@ -29,10 +29,10 @@ def plan_visit(
         Planned.objects.update_or_create(
             unit=unit, defaults={"person": person, "date": date, "note": note, "by": membership.user}
         )
-    keep_due(unit, now)
+    keep_due([unit], now)
 
 
 def visited(unit: Unit, now: int) -> None:
     """A visit has ended: what was planned is done, and what is due is another."""
     Planned.objects.filter(unit=unit).delete()
-    keep_due(unit, now)
+    keep_due([unit], now)

@@ -6,7 +6,9 @@ from io import BytesIO, StringIO
 from pathlib import Path
 from tempfile import TemporaryDirectory
 from unittest import mock
+from uuid import uuid4
 
+from django.core.files.uploadedfile import SimpleUploadedFile
 from django.core.management import CommandError, call_command
 from django.db import transaction
 from django.test import TestCase
@@ -30,7 +32,8 @@ from skavit.units.results import unit_year
 from skavit.units.services import revisions
 from skavit.units.services.ticks import set_tick
 from skavit.visits.models import Photo
-from skavit.visits.tests.builders import make_visit
+from skavit.visits.services.notes import write_note
+from skavit.visits.tests.builders import make_visit, picture
 
 
 def written(crew, **more):
@@ -69,6 +72,14 @@ class ArchiveTest(TestCase):
         unit = Unit.objects.select_related("site", "head").get(pk=unit.pk)
         make_visit(unit, person)
         set_tick(unit, person, "a" * 32, {"a" * 32}, done=True, moment=unit.created)
+        write_note(
+            unit,
+            person,
+            token=uuid4(),
+            text="cracked",
+            photos=[SimpleUploadedFile("lid.png", picture().read())],
+            moment=unit.created,
+        )
         plan_visit(unit, person, person=person.user, date=None, note="ladder", now=read_now())
         make_heating(cls.crew)
         make_unit(make_crew("Other crew"), name="Another crew's")

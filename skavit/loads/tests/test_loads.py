@@ -2,6 +2,8 @@
 
 from django.urls import reverse
 
+from skavit.background.models import State
+from skavit.background.tests.builders import work_off
 from skavit.units.tests.one_unit import OneUnitCase
 
 LAMPS = {
@@ -96,6 +98,10 @@ class DoorTest(LoadCase):
         self.assertContains(sheet, "Not printed before its caution is seen")
         refused = self.client.post(reverse("sheet-pdf", args=[self.unit_pk]), follow=True)
         self.assertContains(refused, "Not printed yet: Escape door")
+        self.client.post(reverse("sheets-pdf"), {"unit": [self.unit_pk]})
+        (job,) = work_off()
+        self.assertEqual(job.state, State.REFUSED)
+        self.assertIn("Left out, caution not read yet: ", job.told)
         step = next(row.step for row in sheet.context["rows"] if row.step.kind == "escape")
         self.client.post(reverse("tick", args=[self.unit_pk]), {"key": step.key, "done": "1", "number": "1"})
         self.assertNotContains(self.client.get(reverse("sheet", args=[self.unit_pk])), "Not printed before")

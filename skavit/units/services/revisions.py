@@ -127,8 +127,7 @@ def _move(
         revision = target(head)
         if revision is None:
             raise NothingTo(nothing)
-        unit.head = revision
-        unit.save(update_fields=["head"])
+        unit.point(head=revision)
     results.keep_result(unit, now)
     return revision
 
@@ -147,6 +146,5 @@ def write(unit: Unit, membership: Membership, plan: Plan, note: str, *, parent: 
         author=membership.user,
     )
     revision.plan = plan  # as it was just written: nothing is read back
-    unit.head = revision
-    unit.save(update_fields=["head"])
+    unit.point(head=revision)
     return revision

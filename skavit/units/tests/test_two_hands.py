@@ -85,9 +85,9 @@ class RacingTest(TransactionTestCase):
             locked.append(len(computing))
             return real(unit)
 
-        def work_out(*words):
+        def work_out(*words, **more):
             computing.append(connection.in_atomic_block)
-            return year(*words)
+            return year(*words, **more)
 
         with mock.patch.object(revisions, "_locked", lock), mock.patch.object(results, "unit_year", work_out):
             revisions.edit(

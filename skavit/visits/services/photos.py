@@ -7,12 +7,13 @@ from typing import IO, Any
 from uuid import UUID
 
 from django.db import IntegrityError
+from django.db.models import Q, QuerySet
 from PIL import Image, ImageOps, UnidentifiedImageError
 
 from skavit.bounds import MOST_PHOTOS, PHOTO_BYTES
 from skavit.crews.access import require_edit
-from skavit.crews.models import Membership
-from skavit.visits.models import Photo, Visit
+from skavit.crews.models import Crew, Membership
+from skavit.visits.models import Note, Photo, Visit
 
 FORMATS = ("JPEG", "PNG", "WEBP")
 MOST_PIXELS = 60_000_000
@@ -65,14 +66,24 @@ def add_photo(visit: Visit, membership: Membership, token: UUID, file: IO[Any], 
         raise PhotoRefused(f"This visit has {MOST_PHOTOS} photos. Accepted: no more of them.")
     jpeg = made_anew(file, size)
     try:
-        return Photo.objects.create(
-            visit=visit,
-            token=token,
-            image=jpeg.data,
-            width=jpeg.width,
-            height=jpeg.height,
-            by=membership.user,
-            at=moment,
-        )
+        return keep(jpeg, membership, token, moment, visit=visit)
     except IntegrityError as error:
         raise PhotoRefused("This photo is another visit's. Accepted: one taken here.") from error
+
+
+def keep(jpeg: Jpeg, membership: Membership, token: UUID, moment: datetime, **of: Visit | Note) -> Photo:
+    """Keep a picture that was made anew, of a visit or of a note."""
+    return Photo.objects.create(
+        **of,
+        token=token,
+        image=jpeg.data,
+        width=jpeg.width,
+        height=jpeg.height,
+        by=membership.user,
+        at=moment,
+    )
+
+
+def photos_of(crew: Crew) -> "QuerySet[Photo]":
+    """All photos of a crew."""
+    return Photo.objects.filter(Q(visit__crew=crew) | Q(note__unit__site__crew=crew))

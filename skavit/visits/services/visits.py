@@ -150,8 +150,7 @@ def end_visit(
             )
         if keyed is not None:
             locked.revision, locked.document = keyed, unit.plan_of(keyed).to_json()
-            unit.keyed = keyed
-            unit.save(update_fields=["keyed"])
+            unit.point(keyed=keyed)
         locked.steps, locked.read, locked.ended, locked.ended_by = steps, read, moment, membership.user
         locked.save()
     visit.refresh_from_db()

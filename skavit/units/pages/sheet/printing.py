@@ -1,19 +1,33 @@
 """The entry sheet on paper, drawn in the background."""
 
+from collections.abc import Sequence
+from functools import partial
+from io import BytesIO
+
 from django.template.loader import render_to_string
 from django.urls import reverse
 from django.utils.text import slugify
 
+from skavit.background import services as background
 from skavit.background.models import Job
+from skavit.background.shares import shared_out
 from skavit.background.work import Outcome, Report, does
-from skavit.crews.models import Membership
+from skavit.core.ground.errors import SkavitError
+from skavit.core.text.wording import count
+from skavit.crews.models import Crew, Membership
 from skavit.now import read_now
 from skavit.page import shown
 from skavit.units.models import Unit
-from skavit.units.pages.sheet.page import sheet_page
+from skavit.units.pages.sheet.page import SheetPage, sheet_page
+from skavit.units.selectors import units_of
 from skavit.units.services.jobs import ask, asked_by, unit_of_job
 
-PDF = "pdf"
+PDF, PDFS = "pdf", "pdfs"
+MOST_SHEETS, A_TURN = 100, 4
+
+
+class NoSheets(SkavitError):
+    """Nothing to print, or too much at once."""
 
 
 def ask_pdf(unit: Unit, membership: Membership, *, only_changed: bool = False) -> Job:
@@ -34,7 +48,65 @@ def do_pdf(job: Job, report: Report) -> Outcome:
     report(40, "drawing the pages")
     return Outcome(
         told="The entry sheet is ready.",
-        answer=pdf_of(render_to_string("units/sheet/sheet_pdf.html", shown(page))),
+        answer=pdf_of(_html(page)),
         answer_name=f"{slugify(f'{unit.site.name} {unit.name} entry sheet') or 'entry-sheet'}.pdf",
         answer_type="application/pdf",
     )
+
+
+def ask_pdfs(membership: Membership, units: Sequence[int], title: str, back: str) -> Job:
+    """The entry sheets of some units, by their keys, as one file. Raises :class:`NoSheets`."""
+    if not 1 <= len(units) <= MOST_SHEETS:
+        raise NoSheets(f"{count(len(units), 'entry sheet')} at once. Accepted: 1 to {MOST_SHEETS}.")
+    return background.begin(membership, PDFS, title, {"units": list(units)}, back)
+
+
+@does(PDFS)
+def do_pdfs(job: Job, report: Report) -> Outcome:
+    """Draw the entry sheets of this moment, on all cores; units that went meanwhile are left out."""
+    from pypdf import PdfWriter
+
+    crew = asked_by(job).crew
+    there = set(units_of(crew).filter(pk__in=job.arguments["units"]).values_list("pk", flat=True))
+    keys = [key for key in job.arguments["units"] if key in there]
+    whole = count(len(keys), "entry sheet")
+    report(2, f"drawing {whole}")
+    done = shared_out(keys, partial(_sheets, crew.pk), lambda n: report(95 * n // len(keys), f"{n} of {whole}"), A_TURN)
+    file, unseen = PdfWriter(), [name for _, names in done for name in names]
+    for sheets, _ in done:
+        for sheet in sheets:
+            file.append(BytesIO(sheet))
+    if not file.pages:
+        raise background.Refused(f"{_left_out(unseen)} Nothing is left to print.")
+    answer = BytesIO()
+    file.write(answer)
+    return Outcome(
+        told=f"{count(len(keys) - len(unseen), 'entry sheet')} in one file. {_left_out(unseen)}".strip(),
+        answer=answer.getvalue(),
+        answer_name=f"{slugify(job.title) or 'entry-sheets'}.pdf",
+        answer_type="application/pdf",
+    )
+
+
+def _sheets(crew: int, keys: Sequence[int]) -> tuple[list[bytes], list[str]]:
+    """(the sheets of some units, what those are called whose caution has not been read)."""
+    from skavit.units.pages.sheet.pdf import pdf_of  # its library is slow to load, and only this needs it
+
+    here = Crew.objects.get(pk=crew)
+    found = units_of(here).in_bulk(keys)
+    sheets, unseen = [], []
+    for unit in (found[key] for key in keys if key in found):
+        page = sheet_page(unit, here.words, read_now())
+        if page.unseen:
+            unseen.append(f"{unit.site.name}, {unit.name}")
+        else:
+            sheets.append(pdf_of(_html(page)))
+    return sheets, unseen
+
+
+def _html(page: SheetPage) -> str:
+    return render_to_string("units/sheet/sheet_pdf.html", shown(page))
+
+
+def _left_out(names: list[str]) -> str:
+    return f"Left out, caution not read yet: {'; '.join(names)}." if names else ""

@@ -12,13 +12,14 @@ from django.views.decorators.http import require_GET, require_POST
 from skavit.crews.access import editors, members
 from skavit.crews.request import CrewRequest
 from skavit.page import shown
+from skavit.sites.selectors import site_of
 from skavit.units.pages.posted import number, to_job
 from skavit.units.pages.sheet.page import sheet_keys, sheet_page
-from skavit.units.pages.sheet.printing import ask_pdf
-from skavit.units.selectors import unit_of
+from skavit.units.pages.sheet.printing import MOST_SHEETS, ask_pdf, ask_pdfs
+from skavit.units.selectors import unit_of, units_at_work
 from skavit.units.services import ticks
 
-LAST_MS = 10**14
+LAST_MS, LAST_KEY = 10**14, 2**63
 
 
 @members
@@ -41,6 +42,27 @@ def sheet_pdf(request: CrewRequest, pk: int) -> HttpResponse:
         )
         return redirect("sheet", pk=pk)
     return to_job(request, lambda: ask_pdf(unit, request.membership, only_changed="changed" in request.POST))
+
+
+@members
+@require_POST
+def sheets_pdf(request: CrewRequest) -> HttpResponse:
+    """Draw the entry sheets of a site's units, or of those that are named, as one file."""
+    here = number(request.POST, "site")
+    if here > 0:
+        site = site_of(request.crew, here)
+        units = units_at_work(request.crew).filter(site=site).order_by("name", "pk")
+        title, back = f"Entry sheets of {site.name}", reverse("site", args=[site.pk])
+    else:
+        named = [int(pk) for pk in request.POST.getlist("unit")[: MOST_SHEETS + 1] if pk.isascii() and pk.isdigit()]
+        units = (
+            units_at_work(request.crew)
+            .filter(pk__in=[pk for pk in named if pk < LAST_KEY])
+            .order_by("site__name", "name")
+        )
+        title, back = "Entry sheets", reverse("due-day")
+    keys = list(units.values_list("pk", flat=True)[: MOST_SHEETS + 1])
+    return to_job(request, lambda: ask_pdfs(request.membership, keys, title, back))
 
 
 @require_GET

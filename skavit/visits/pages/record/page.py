@@ -2,19 +2,21 @@
 
 from dataclasses import dataclass, replace
 
+from django.db.models import Prefetch
+
 from skavit.charts.year_sheet import OFF_THE_SHEET, year_sheet
 from skavit.core.plan.document import Plan
 from skavit.core.sheet.differences import Difference, keyed_differences, wanted_differences
 from skavit.core.simulation.alteration import alterations
 from skavit.core.text.wording import Words
-from skavit.now import year_at
+from skavit.now import moment_text, year_at
 from skavit.units.models import AsFound, PlanRevision, Unit
 from skavit.units.pages.as_found.page import when_looked
 from skavit.units.results import unit_year
-from skavit.visits.models import Visit
-from skavit.visits.pages.visit.page import moment_text, not_keyed
+from skavit.visits.models import Note, Photo, Visit
+from skavit.visits.pages.visit.page import not_keyed
 
-PAGE = 60
+PAGE, MOST_NOTES = 60, 60
 MOST_PICTURES = 8
 
 
@@ -44,6 +46,7 @@ class RecordPage:
     unit: Unit
     visits: list[VisitRow]
     found: list[tuple[AsFound, str]]  # written down without a visit
+    notes: list[tuple[Note, str]]
     revisions: list[RevisionRow]
     older: int  # the page after this one; 0 where there is none
     differences: tuple[Difference, ...]
@@ -61,10 +64,11 @@ def record_page(unit: Unit, words: Words, page: int) -> RecordPage:
         unit=unit,
         visits=[_visit_row(unit, visit, words) for visit in visits],
         found=[(record, when_looked(unit.plan, record, words)) for record in found],
+        notes=_notes(unit, words) if page == 1 else [],
         revisions=[
             RevisionRow(
                 revision=revision,
-                when=moment_text(unit.plan, int(revision.at.timestamp()), words),
+                when=moment_text(unit.plan.site, revision.at, words),
                 head=revision.pk == head.pk,
                 keyed=keyed is not None and revision.pk == keyed.pk,
             )
@@ -76,13 +80,19 @@ def record_page(unit: Unit, words: Words, page: int) -> RecordPage:
     )
 
 
+def _notes(unit: Unit, words: Words) -> list[tuple[Note, str]]:
+    pictures = Prefetch("photos", Photo.objects.defer("image"))
+    found = unit.notes.select_related("by", "away_by").prefetch_related(pictures)[:MOST_NOTES]
+    return [(note, moment_text(unit.plan.site, note.at, words)) for note in found]
+
+
 def _visit_row(unit: Unit, visit: Visit, words: Words) -> VisitRow:
     if visit.ended is None:
         told = "still open"
     else:
         keyed = "keyed" if visit.revision_id else "nothing keyed"
         told = f"{keyed}, left in {visit.value('left_mode')}"
-    return VisitRow(visit=visit, when=moment_text(unit.plan, int(visit.begun.timestamp()), words), told=told)
+    return VisitRow(visit=visit, when=moment_text(unit.plan.site, visit.begun, words), told=told)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -112,7 +122,7 @@ def compare_page(unit: Unit, old: PlanRevision, new: PlanRevision, words: Words,
     """The whole page; the year is drawn with the older plan's hours as what is wanted, so that what came and went shows."""
     before, after = unit.plan_of(old), unit.plan_of(new)
     year = year_at(unit.plan.site, now)
-    whens = [moment_text(unit.plan, int(revision.at.timestamp()), words) for revision in (old, new)]
+    whens = [moment_text(unit.plan.site, revision.at, words) for revision in (old, new)]
     return ComparePage(
         unit=unit,
         old=old,

@@ -1,27 +1,62 @@
 """The record of a unit, two revisions side by side, and the plan file as it was keyed at a visit."""
 
+from http import HTTPStatus
+from uuid import uuid4
+
 from django.http import Http404, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
-from django.views.decorators.http import require_GET
+from django.urls import reverse
+from django.views.decorators.http import require_GET, require_POST
 
-from skavit.crews.access import members
+from skavit.crews.access import editors, members
 from skavit.crews.request import CrewRequest
 from skavit.page import shown
+from skavit.units.models import Unit
 from skavit.units.pages.files.views import plan_file
 from skavit.units.pages.posted import number
 from skavit.units.results import in_turn
 from skavit.units.selectors import unit_of
 from skavit.visits.models import Visit
+from skavit.visits.pages.record.forms import NoteForm
 from skavit.visits.pages.record.page import compare_page, record_page
+from skavit.visits.services import notes
+from skavit.visits.services.photos import PhotoRefused
 
 
 @members
 @require_GET
 def record(request: CrewRequest, pk: int) -> HttpResponse:
     """What was done to a unit and to its plan."""
-    unit = unit_of(request.crew, pk)
+    return _show(request, unit_of(request.crew, pk), NoteForm(initial={"token": uuid4()}))
+
+
+def _show(request: CrewRequest, unit: Unit, form: NoteForm, status: int = HTTPStatus.OK) -> HttpResponse:
     page = record_page(unit, request.words, max(number(request.GET, "page"), 1))
-    return render(request, "visits/record/record.html", shown(page))
+    return render(request, "visits/record/record.html", {**shown(page), "form": form}, status=status)
+
+
+@editors
+@require_POST
+def note_add(request: CrewRequest, pk: int) -> HttpResponse:
+    """Write a note, with its photos."""
+    unit, form = unit_of(request.crew, pk), NoteForm(request.POST, request.FILES)
+    if form.is_valid():
+        try:
+            notes.write_note(unit, request.membership, moment=request.moment, **form.cleaned_data)
+        except PhotoRefused as error:
+            form.add_error("photos", str(error))
+        else:
+            return redirect(reverse("record", args=[pk]) + "#notes")
+    return _show(request, unit, form, HTTPStatus.UNPROCESSABLE_ENTITY)
+
+
+@editors
+@require_POST
+def note_away(request: CrewRequest, pk: int, record_pk: int) -> HttpResponse:
+    """Take a note away."""
+    note = get_object_or_404(unit_of(request.crew, pk).notes, pk=record_pk)
+    notes.take_away(note, request.membership, request.moment)
+    return redirect(reverse("record", args=[pk]) + "#notes")
 
 
 @members

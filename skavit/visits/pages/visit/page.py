@@ -5,11 +5,10 @@ from typing import Any
 from uuid import UUID, uuid4
 
 from skavit.core.ground.arrays import DAY_S
-from skavit.core.plan.document import Plan
 from skavit.core.sheet import digits_to_set
 from skavit.core.sheet.differences import Difference, keyed_differences
-from skavit.core.text.wording import Words, dated_text
-from skavit.now import local_digits
+from skavit.core.text.wording import Words
+from skavit.now import moment_text
 from skavit.units.models import PlanRevision, Unit
 from skavit.units.pages.sheet.page import SheetPage, sheet_page
 from skavit.visits.models import Photo, Visit
@@ -47,7 +46,7 @@ def visit_page(unit: Unit, form: VisitForm, words: Words, now: int) -> VisitPage
         unit=unit,
         visit=visit,
         token=visit.token if visit else uuid4(),
-        begun=moment_text(unit.plan, int(visit.begun.timestamp()), words) if visit else "",
+        begun=moment_text(unit.plan.site, visit.begun, words) if visit else "",
         sections=form.sections(),
         photos=list(visit.photos.defer("image")) if visit else [],
         ticked=sum(row.done for row in sheet.rows),
@@ -82,12 +81,6 @@ def steps_done(unit: Unit, sheet: SheetPage) -> list[dict[str, Any]]:
     return found
 
 
-def moment_text(plan: Plan, instant: int, words: Words) -> str:
-    """A moment by the site's clock: 11 May 2027, 12:20."""
-    digits = local_digits(plan, instant)
-    return f"{dated_text(digits // DAY_S)}, {words.minute(digits % DAY_S)}"
-
-
 @dataclass(frozen=True, slots=True, kw_only=True)
 class VisitLine:
     """One thing that was written down."""
@@ -116,8 +109,8 @@ def visit_shown(unit: Unit, visit: Visit, form: VisitForm, words: Words) -> Visi
     return VisitShown(
         unit=unit,
         visit=visit,
-        begun=moment_text(unit.plan, int(visit.begun.timestamp()), words),
-        ended=moment_text(unit.plan, int(visit.ended.timestamp()), words) if visit.ended else "",
+        begun=moment_text(unit.plan.site, visit.begun, words),
+        ended=moment_text(unit.plan.site, visit.ended, words) if visit.ended else "",
         sections=[(section.title, _lines(section, visit)) for section in form.sections()],
         steps=visit.steps,
         photos=list(visit.photos.defer("image").select_related("by")),

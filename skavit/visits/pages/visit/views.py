@@ -6,6 +6,7 @@ from uuid import UUID, uuid4
 
 from django.contrib import messages
 from django.core.files.uploadedfile import UploadedFile
+from django.db.models import Q
 from django.http import Http404, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
@@ -180,7 +181,8 @@ def _visit_token(request: CrewRequest) -> UUID:
 @require_GET
 def photo(request: CrewRequest, pk: int, record_pk: int) -> HttpResponse:
     """The picture itself."""
-    found = get_object_or_404(Photo, pk=record_pk, visit__unit=unit_of(request.crew, pk))
+    unit = unit_of(request.crew, pk)
+    found = get_object_or_404(Photo, Q(visit__unit=unit) | Q(note__unit=unit), pk=record_pk)
     if not found.image:
         raise Http404(record_pk)
     return HttpResponse(

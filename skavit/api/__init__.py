@@ -1,0 +1,1 @@
+"""What other programs of a crew read: JSON, by a key of the crew."""

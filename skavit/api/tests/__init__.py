@@ -1,0 +1,1 @@
+"""Tests of what other programs read."""

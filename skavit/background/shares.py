@@ -1,0 +1,48 @@
+"""Work of many like pieces, shared out over some processes of the job's own."""
+
+import os
+import time
+from collections.abc import Callable, Sequence
+from concurrent.futures import ProcessPoolExecutor, as_completed
+from multiprocessing import get_context
+from typing import TypeVar
+
+from django.db import connections
+
+A_TURN = 20  # so many pieces a process takes at once
+SAY_S = 0.5
+
+Given = TypeVar("Given")
+
+
+def turns(keys: Sequence[int], a_turn: int = A_TURN) -> list[Sequence[int]]:
+    """Keys by turns of so many."""
+    return [keys[start : start + a_turn] for start in range(0, len(keys), a_turn)]
+
+
+def shared_out(
+    keys: Sequence[int], work: Callable[[Sequence[int]], Given], done: Callable[[int], None], a_turn: int = A_TURN
+) -> list[Given]:
+    """What ``work`` gives for each turn of keys, in their order, done on all cores.
+
+    ``done`` is told now and then how many keys are. What one raises ends all. ``work`` is a function of a module (or a partial
+    of one): it is called in a forked process with connections of its own; a single turn is done here.
+    """
+    shares = turns(keys, a_turn)
+    if len(shares) < 2:
+        return [work(turn) for turn in shares]
+    connections.close_all()  # a connection is not to be shared with the processes that follow
+    said, count = time.monotonic(), 0
+    with ProcessPoolExecutor(os.cpu_count(), mp_context=get_context("fork")) as pool:
+        under_way = {pool.submit(work, turn): len(turn) for turn in shares}
+        try:
+            for one in as_completed(under_way):
+                one.result()
+                count += under_way[one]
+                if time.monotonic() - said > SAY_S:
+                    said = time.monotonic()
+                    done(count)
+        except BaseException:
+            pool.shutdown(wait=False, cancel_futures=True)
+            raise
+    return [one.result() for one in under_way]

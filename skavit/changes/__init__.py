@@ -1,0 +1,1 @@
+"""Who changed what and when, of all that a crew has."""

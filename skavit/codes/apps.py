@@ -1,0 +1,9 @@
+"""The application of codes."""
+
+from django.apps import AppConfig
+
+
+class CodesConfig(AppConfig):
+    """Codes of units."""
+
+    name = "skavit.codes"

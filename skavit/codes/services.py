@@ -1,0 +1,50 @@
+"""Codes kept, looked at, taken away; each with its line in the record."""
+
+from datetime import datetime
+
+from django.db import transaction
+
+from skavit.codes.models import Act, Code, CodeAct
+from skavit.codes.sealing import opened, seal
+from skavit.crews.access import require_edit
+from skavit.crews.models import Membership
+from skavit.units.models import Unit
+
+MOST_CODES = 12  # of a unit
+
+
+class TooManyCodes(Exception):
+    """The unit has as many codes as it may."""
+
+
+def keep_code(unit: Unit, membership: Membership, *, name: str, code: str, moment: datetime) -> Code:
+    """Seal a code; one of the same name is replaced. Raises :class:`TooManyCodes`, ``sealing.NoKey``."""
+    require_edit(membership)
+    sealed = seal(code, unit.pk)
+    with transaction.atomic():
+        Unit.objects.select_for_update(of=("self",)).get(pk=unit.pk)
+        if not unit.codes.filter(name=name).exists() and unit.codes.count() >= MOST_CODES:
+            raise TooManyCodes(f"This unit has {MOST_CODES} codes. Accepted: one in place of another.")
+        kept, _ = Code.objects.update_or_create(unit=unit, name=name, defaults={"sealed": sealed})
+        _write_down(kept, membership, Act.KEPT, moment)
+    return kept
+
+
+def show_code(code: Code, membership: Membership, moment: datetime) -> str:
+    """What a code is; that somebody looked is written down first. Raises ``sealing.NoKey``, ``sealing.OtherKey``."""
+    require_edit(membership)
+    text = opened(code.sealed, code.unit_id)
+    _write_down(code, membership, Act.SHOWN, moment)
+    return text
+
+
+def take_away(code: Code, membership: Membership, moment: datetime) -> None:
+    """Delete a code; that it was there stays in the record."""
+    require_edit(membership)
+    with transaction.atomic():
+        _write_down(code, membership, Act.AWAY, moment)
+        code.delete()
+
+
+def _write_down(code: Code, membership: Membership, act: Act, moment: datetime) -> None:
+    CodeAct.objects.create(unit_id=code.unit_id, name=code.name, act=act, by=membership.user, at=moment)

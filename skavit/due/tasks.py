@@ -1,0 +1,13 @@
+"""What the queue does by itself: once an hour it sends the mails of what is due. Its worker finds this module by its name."""
+
+from procrastinate.contrib.django import app
+
+from skavit.background.services import QUEUE
+from skavit.due.services.mailing import mail_due
+
+
+@app.periodic(cron="7 * * * *")
+@app.task(name="skavit.due.mail_due", queue=QUEUE, pass_context=False)
+def mail_due_things(timestamp: int) -> None:
+    """Send what is to be sent at this hour."""
+    mail_due(timestamp)
