@@ -4,10 +4,13 @@ Needs the database server that ``scripts/benchmark`` starts. All data are invent
 request does: plans parsed, hashes, replays, audits, queries.
 """
 
+import copy
 import os
+import time
 from collections import Counter
 from collections.abc import Callable
 from datetime import date, timedelta
+from typing import Any
 
 import django
 from django.db import connection
@@ -18,6 +21,7 @@ from benchmarks.ruler import Ruler, median_ms
 
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "skavit.settings")
 MANY, VERY_MANY = 1_000, 100_000
+MANY_ANEW = int(os.environ.get("ANEW", "1000"))  # 10,000 of each take some minutes
 COUNTED = ("parses", "hashes", "replays", "audits", "trials", "looks ahead", "runs in all", "queries")
 HTMX = {"HTTP_HX_REQUEST": "true"}
 
@@ -158,6 +162,53 @@ def round_rows(ruler: Ruler, client: Client) -> None:
         tell("  what that does", seen)
 
 
+def again_rows(total: int) -> None:
+    """So many units worked out anew by the worker's processes: copies of the demo's, no two the same, in turn."""
+    from skavit.now import read_now
+    from skavit.units.models import PlanRevision, Unit
+    from skavit.units.services.refreshing import renew, stale_units
+
+    demo = list(Unit.objects.select_related("head", "site", "kind").exclude(name__startswith="Copy").order_by("pk"))
+    switches = [unit for unit in demo if unit.plan.water is None and unit.plan.heat is None]
+    for what, kinds in (("time switches of the demo", switches), ("units of the demo, every sort", demo)):
+        chosen = [kinds[number % len(kinds)] for number in range(total)]
+        copies = [
+            Unit(site=one.site, name=f"Anew {what} {n}", kind=one.kind, shipped_kind=one.shipped_kind)
+            for n, one in enumerate(chosen)
+        ]
+        Unit.objects.bulk_create(copies, batch_size=5_000)
+        revisions = [
+            PlanRevision(
+                unit=unit, number=1, document=_called(one.head.document, unit.name), content_hash=str(unit.pk),
+                note="", author=one.head.author,
+            )
+            for unit, one in zip(copies, chosen, strict=True)
+        ]  # fmt: skip
+        PlanRevision.objects.bulk_create(revisions, batch_size=5_000)
+        for unit, revision in zip(copies, revisions, strict=True):
+            unit.head = revision
+        Unit.objects.bulk_update(copies, ["head"], batch_size=2_000)
+        stale = stale_units(Unit.objects.filter(pk__in=[unit.pk for unit in copies]), read_now())
+        begun = time.perf_counter()
+        renew(stale, read_now(), lambda _: None)
+        seconds = time.perf_counter() - begun
+        print(
+            f"{len(stale):,} {what}, worked out anew: {seconds:.0f} s on {os.cpu_count()} cores   (reach 90 s of 10,000)"
+        )
+
+
+def _called(document: dict[str, Any], name: str) -> dict[str, Any]:
+    """A plan's document whose first channel, station or zone has another name."""
+    changed = copy.deepcopy(document)
+    named = [
+        *(changed.get("channels") or []),
+        *(changed.get("water") or {}).get("stations", []),
+        *(changed.get("heat") or {}).get("zones", []),
+    ]
+    named[0]["name"] = name[:60]
+    return changed
+
+
 def main() -> None:
     """Make the data, print the rows, drop the data."""
     django.setup()
@@ -172,6 +223,7 @@ def main() -> None:
         client.force_login(User.objects.get(username="kahu"))
         page_rows(ruler, client)
         watering_rows(ruler, client)
+        again_rows(MANY_ANEW)
         round_rows(ruler, client)
         as_found_row(ruler, client)
     finally:

@@ -70,7 +70,7 @@ class WholeVisitTest(VisitCase):
             {"name": "lid.png", "mimeType": "image/png", "buffer": picture().read()}
         )
         self.taps += 2  # the button, and the camera's own
-        self.page.get_by_text("No connection. Kept here, sent when it can be: 2 things written, 1 photo.").wait_for()
+        self.page.get_by_text("No connection. Kept here, sent when it can be: written down: 2, photos: 1.").wait_for()
         self.tap(self.page.get_by_role("link", name="Entry sheet"))
         self.page.locator("[data-sheet]").wait_for()
         while not self.page.locator("[data-step-next]").is_disabled():

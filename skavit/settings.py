@@ -63,6 +63,7 @@ MIDDLEWARE = [
     "simple_history.middleware.HistoryRequestMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "django_htmx.middleware.HtmxMiddleware",
+    "skavit.crews.request.LanguageMiddleware",
     "skavit.crews.request.CrewMiddleware",
     "skavit.middleware.RefusingMiddleware",
     "axes.middleware.AxesMiddleware",
@@ -81,9 +82,10 @@ TEMPLATES = [
                 "django.template.context_processors.request",
                 "django.contrib.auth.context_processors.auth",
                 "django.contrib.messages.context_processors.messages",
+                "django.template.context_processors.i18n",
                 "skavit.crews.context.crew",
             ],
-            "builtins": ["skavit.units.templatetags.words"],
+            "builtins": ["skavit.units.templatetags.words", "django.templatetags.i18n"],
             "loaders": [
                 (
                     "django.template.loaders.cached.Loader",
@@ -139,9 +141,11 @@ AUTH_PASSWORD_VALIDATORS = [
 
 LANGUAGE_CODE = "en"
 TIME_ZONE = "UTC"
-USE_I18N = True  # the customer's sheet; the interface is in English
+USE_I18N = True
 LANGUAGES = [("en", "English"), ("de", "Deutsch"), ("fr", "Français"), ("es", "Español")]
-LOCALE_PATHS = [BASE_DIR / "skavit" / "customer" / "locale"]
+LOCALE_PATHS = [BASE_DIR / "skavit" / "locale", BASE_DIR / "skavit" / "customer" / "locale"]
+# Numbers and dates are written alike in all of them: they are typed back in, and read off a display.
+FORMAT_MODULE_PATH = ["skavit.formats"]
 USE_TZ = True
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 

@@ -1,6 +1,7 @@
 """Pieces of work that somebody asked for."""
 
 from django.db import models
+from django.utils.translation import gettext_lazy as _
 
 from skavit.crews.models import Crew, User
 
@@ -8,12 +9,12 @@ from skavit.crews.models import Crew, User
 class State(models.TextChoices):
     """How far a piece of work is."""
 
-    WAITING = "waiting", "Waiting"
-    RUNNING = "running", "Working"
-    DONE = "done", "Done"
-    REFUSED = "refused", "Not done"  # with the reason in words
-    FAILED = "failed", "Failed"
-    CANCELLED = "cancelled", "Cancelled"
+    WAITING = "waiting", _("Waiting")
+    RUNNING = "running", _("Working")
+    DONE = "done", _("Done")
+    REFUSED = "refused", _("Not done")  # with the reason in words
+    FAILED = "failed", _("Failed")
+    CANCELLED = "cancelled", _("Cancelled")
 
 
 OPEN = (State.WAITING, State.RUNNING)

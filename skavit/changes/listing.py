@@ -219,4 +219,4 @@ def _text(value: Any) -> str:
         return "yes" if value else "no"
     if value in (None, ""):
         return "none"
-    return dict(Role.choices).get(value, str(value)) if isinstance(value, str) else str(value)
+    return str(dict(Role.choices).get(value, value))

@@ -2,8 +2,9 @@
 
 from django import forms
 from django.apps import AppConfig
+from django.utils.translation import gettext_lazy as _
 
-REQUIRED = "Fill this in."
+REQUIRED = _("Fill this in.")
 
 
 class CrewsConfig(AppConfig):

@@ -18,7 +18,15 @@ from django.views.decorators.cache import never_cache
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
 from skavit.crews import services
-from skavit.crews.forms import BeginForm, ChangedPasswordForm, ChosenPasswordForm, MailForm, NameForm, NewPersonForm
+from skavit.crews.forms import (
+    BeginForm,
+    ChangedPasswordForm,
+    ChosenPasswordForm,
+    LanguageForm,
+    MailForm,
+    NameForm,
+    NewPersonForm,
+)
 from skavit.crews.models import Mails, User
 from skavit.crews.request import CrewRequest
 
@@ -118,6 +126,10 @@ def account(request: CrewRequest) -> HttpResponse:
         services.set_mail(request.user, request.membership, **mail.cleaned_data)
         messages.success(request, "Saved.")
         return redirect("account")
+    language = LanguageForm(request.POST if about == "language" else None, initial={"language": request.user.language})
+    if language.is_bound and language.is_valid():
+        services.set_language(request.user, language.cleaned_data["language"])
+        return redirect("account")
     name = NameForm.of(request.user, request.POST if about == "name" else None)
     if name.is_bound and name.is_valid() and request.membership:
         try:
@@ -127,8 +139,9 @@ def account(request: CrewRequest) -> HttpResponse:
         else:
             messages.success(request, f"You log in as {name.cleaned_data['username']} from now on.")
             return redirect("account")
-    refused = password.is_bound or mail.is_bound or name.is_bound
-    context = {"password": password, "mail": mail, "name": name, "sends": services.mail_is_sent()}
+    refused = password.is_bound or mail.is_bound or name.is_bound or language.is_bound
+    forms = {"password": password, "mail": mail, "name": name, "language": language}
+    context = {**forms, "sends": services.mail_is_sent()}
     return render(request, "account.html", context, status=UNPROCESSABLE if refused else 200)
 
 

@@ -3,15 +3,17 @@
 from typing import Any
 
 from django import forms
+from django.conf import settings
 from django.contrib.auth.forms import PasswordChangeForm, SetPasswordForm
 from django.contrib.auth.password_validation import validate_password
+from django.utils.translation import gettext_lazy as _
 
 from skavit.core.text.wording import DAYLIGHT_SAVING, SUMMER_TIME
 from skavit.crews.models import Mails, Role, User
 from skavit.crews.names import check_login_name, check_name, looks_of
 from skavit.crews.services import PERSON_TAKEN
 
-PASSWORD_HELP = "At least eight characters, not the name, not only digits."  # noqa: S105  a help text, no password
+PASSWORD_HELP = _("At least eight characters, not the name, not only digits.")
 CLOCKS = [("0", "24 hours: 22:40"), ("1", "12 hours: 10:40 pm")]
 UNITS = [("0", "litres, millimetres, metres"), ("1", "gallons, inches, feet")]
 SUMMERS = [("0", DAYLIGHT_SAVING), ("1", SUMMER_TIME)]
@@ -52,7 +54,7 @@ class NameForm(forms.Form):
 
     username = forms.CharField(
         max_length=40,
-        label="User name",
+        label=_("User name"),
         validators=[check_login_name],
         widget=forms.TextInput(attrs={"autocomplete": "username"}),
     )
@@ -78,7 +80,7 @@ class NewPersonForm(NameForm):
     """A user name and a first password."""
 
     password = forms.CharField(
-        label="Password",
+        label=_("Password"),
         help_text=PASSWORD_HELP,
         widget=forms.PasswordInput(attrs={"autocomplete": "new-password"}),
     )
@@ -100,7 +102,7 @@ class _Chosen(forms.Form):
     def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         self.fields["new_password1"].help_text = PASSWORD_HELP
-        self.fields["new_password2"].label = "The new password again"
+        self.fields["new_password2"].label = _("The new password again")
         self.fields["new_password2"].help_text = ""
 
 
@@ -152,6 +154,20 @@ class MailForm(forms.Form):
     """Where a person's mail goes."""
 
     email = forms.EmailField(
-        label="Mail", required=False, help_text="For a link to a new password, and what is due. Empty: none is sent."
+        label=_("Mail"),
+        required=False,
+        help_text=_("For a link to a new password, and what is due. Empty: none is sent."),
     )
-    mails = forms.ChoiceField(label="What is due", choices=Mails.choices, widget=forms.RadioSelect)
+    mails = forms.ChoiceField(label=_("What is due"), choices=Mails.choices, widget=forms.RadioSelect)
+
+
+class LanguageForm(forms.Form):
+    """The language of one's pages, as far as they are translated."""
+
+    language = forms.ChoiceField(
+        label=_("Language"),
+        choices=[("", _("As the browser asks")), *settings.LANGUAGES],
+        required=False,
+        widget=forms.RadioSelect,
+        help_text=_("Logging in, your account, visits, and what leads to them. The rest is in English."),
+    )

@@ -2,9 +2,11 @@
 
 from typing import Any
 
+from django.conf import settings
 from django.contrib.auth.models import AbstractUser
 from django.db import models
 from django.utils import timezone
+from django.utils.translation import gettext_lazy as _
 
 from skavit.core.text.wording import DAYLIGHT_SAVING, SUMMER_TIME, Words
 from skavit.crews.names import looks_of
@@ -17,6 +19,7 @@ class User(AbstractUser):
     looks = models.CharField(
         max_length=400, unique=True, editable=False
     )  # two names that look alike are one to the eye
+    language = models.CharField(max_length=5, blank=True, choices=settings.LANGUAGES)  # empty: as the browser asks
 
     def save(self, *args: Any, **kwargs: Any) -> None:
         """Keep what the name looks like."""
@@ -55,17 +58,17 @@ class Crew(models.Model):
 class Role(models.TextChoices):
     """What a person may do in a crew; each may do all that the next may."""
 
-    OWNER = "owner", "Owner"
-    INSTALLER = "installer", "Installer"
-    VIEWER = "viewer", "Viewer"
+    OWNER = "owner", _("Owner")
+    INSTALLER = "installer", _("Installer")
+    VIEWER = "viewer", _("Viewer")
 
 
 class Mails(models.TextChoices):
     """When a person is sent what is due."""
 
-    NEVER = "never", "Never"
-    MONDAYS = "mondays", "On Mondays"
-    DAILY = "daily", "Every day"
+    NEVER = "never", _("Never")
+    MONDAYS = "mondays", _("On Mondays")
+    DAILY = "daily", _("Every day")
 
 
 class Membership(models.Model):

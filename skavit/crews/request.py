@@ -4,6 +4,7 @@ from collections.abc import Callable
 from datetime import datetime
 
 from django.http import HttpRequest, HttpResponse
+from django.utils import translation
 from django_htmx.middleware import HtmxDetails
 
 from skavit.core.text.wording import PLAIN, Words
@@ -21,6 +22,21 @@ class CrewRequest(HttpRequest):
     moment: datetime  # when it came; the time is read once
     now: int  # the same in whole seconds of UTC since 1970
     htmx: HtmxDetails
+
+
+class LanguageMiddleware:
+    """The language that a person has chosen; else the one that the browser asks for."""
+
+    def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponse:
+        """Answer in it."""
+        chosen = request.user.language if request.user.is_authenticated else ""
+        with translation.override(chosen or translation.get_language_from_request(request)):
+            response = self.get_response(request)
+            response.headers.setdefault("Content-Language", translation.get_language() or "")
+        return response
 
 
 class CrewMiddleware:

@@ -277,6 +277,12 @@ def set_mail(person: User, membership: Membership | None, *, email: str, mails: 
         Membership.objects.filter(pk=membership.pk).update(mails=mails)
 
 
+def set_language(person: User, language: str) -> None:
+    """The language of a person's pages; empty: as their browser asks."""
+    person.language = language
+    person.save(update_fields=["language"])
+
+
 def mail_is_sent() -> bool:
     """Whether this server can send mail."""
     return bool(settings.EMAIL_HOST or settings.EMAIL_FILE_PATH)

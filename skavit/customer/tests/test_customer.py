@@ -1,21 +1,19 @@
 """The customer's sheet in four languages, links that end, the label in the lid, and catalogues that say everything."""
 
-import ast
 import re
 import sys
 from datetime import UTC, datetime
-from pathlib import Path
 from unittest import mock
 
 from django.conf import settings
-from django.test import Client, SimpleTestCase
+from django.test import Client
 from django.urls import reverse
 
 from skavit.background.models import Job
 from skavit.core.plan import edits
 from skavit.core.tests.builders import document
 from skavit.crews.tests.builders import make_crew, make_unit, member, stop_clock
-from skavit.customer import printing, services, words
+from skavit.customer import printing, services
 from skavit.customer.models import ShareLink
 from skavit.customer.page import customer_page
 from skavit.heating.tests.builders import make_heating
@@ -24,7 +22,6 @@ from skavit.units.tests.one_unit import OneUnitCase
 from skavit.visits.tests.builders import make_visit
 
 sys.path.insert(0, str(settings.BASE_DIR))
-from scripts import make_messages
 
 # Wednesday 12 May 2027, 09:00 in Hawke's Bay.
 NOW = int(datetime(2027, 5, 11, 21, tzinfo=UTC).timestamp())
@@ -150,25 +147,3 @@ class LinkTest(CustomerCase):
                 reverse("link-make", args=[self.unit_pk]), {"language": "en", "days": 90}, follow=True
             )
         self.assertContains(answer, "Accepted: one in place of another")
-
-
-class CataloguesTest(SimpleTestCase):
-    def test_every_sentence_is_translated_with_its_places_and_compiled(self):
-        tree = ast.parse(Path(words.__file__).read_text())
-        calls = [
-            n for n in ast.walk(tree) if isinstance(n, ast.Call) and getattr(n.func, "id", "") in ("_", "pgettext")
-        ]
-        sentences = {call.args[-1].value for call in calls}
-        self.assertGreater(len(sentences), 25)
-        for code, _ in settings.LANGUAGES[1:]:
-            path = make_messages.LOCALE / code / "LC_MESSAGES" / "django.po"
-            catalogue = make_messages.read(path)
-            told = {message.id: message for message in catalogue if message.id}
-            with self.subTest(language=code):
-                self.assertEqual(set(told), sentences)
-                for sentence, message in told.items():
-                    self.assertTrue(message.string, sentence)
-                    self.assertFalse(message.fuzzy)
-                    places = [sorted(re.findall(r"%\(\w+\)s", text)) for text in (sentence, message.string)]
-                    self.assertEqual(*places, sentence)
-                self.assertEqual(path.with_suffix(".mo").read_bytes(), make_messages.compiled(path))

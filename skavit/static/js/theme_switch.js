@@ -8,7 +8,7 @@ function dusk() {
 }
 
 export function nameTheme() {
-  for (const label of all("[data-theme-name]")) label.textContent = dusk() ? "Paper" : "Dusk";
+  for (const label of all("[data-theme-name]")) label.textContent = dusk() ? label.dataset.paper : label.dataset.dusk;
 }
 
 export function toggleTheme() {

@@ -5,16 +5,11 @@ import "./entry_sheet.js"; // so that the worker has it too: the sheet is opened
 import { keepPage, keepSheets } from "./sheet/kept.js";
 import { sendTicks } from "./sheet/ticks.js";
 import { sendPhotos, showKept, takePhotos } from "./visit/photos.js";
+import { spoken } from "./visit/spoken.js";
 import { EMPTY, keep, photosOf, read, settled, typed } from "./visit/queue.js";
 
 const RETRY_MS = 15000;
 const PAUSE_MS = 700;
-const WHY = {
-  signal: "No connection.",
-  login: "Load this page again, and log in if asked.",
-  server: "The server did not take it.",
-};
-
 const root = one("[data-visit]");
 const form = root && one("[data-visit-form]", root);
 const boxOf = (name) => one(`[data-field="${name}"]`, root);
@@ -34,10 +29,10 @@ const wasOf = (name) => one("[data-was]", boxOf(name))?.value ?? "";
 
 function write(name) {
   queue = { ...typed(queue, name, valueOf(name).trim(), wasOf(name)), token: queue.token || token };
-  if (!keep(root, queue)) say("This browser keeps nothing: stay where there is a connection.");
+  if (!keep(root, queue)) say(spoken("keepsNothing"));
   clearTimeout(pause);
   pause = setTimeout(flush, PAUSE_MS);
-  state("not sent yet");
+  state(spoken("unsent"));
 }
 
 function say(text) {
@@ -56,10 +51,10 @@ async function waiting(trouble) {
   const fields = Object.values(queue.fields).filter((field) => !("theirs" in field)).length;
   root.dataset.photosWaiting = photos;
   const parts = [];
-  if (fields) parts.push(`${fields} thing${fields === 1 ? "" : "s"} written`);
-  if (photos) parts.push(`${photos} photo${photos === 1 ? "" : "s"}`);
-  if (queue.end) parts.push("the end of the visit");
-  say(trouble && parts.length ? `${WHY[trouble]} Kept here, sent when it can be: ${parts.join(", ")}.` : "");
+  if (fields) parts.push(spoken("fields", { count: fields }));
+  if (photos) parts.push(spoken("photos", { count: photos }));
+  if (queue.end) parts.push(spoken("end"));
+  say(trouble && parts.length ? `${spoken(trouble)} ${spoken("waits", { parts: parts.join(", ") })}` : "");
 }
 
 function bodyOf(sent) {
@@ -82,7 +77,8 @@ function conflicts() {
   one("ul", box).replaceChildren(...theirs.map(([name, field]) => {
     const line = document.createElement("li");
     const label = one("legend, label", boxOf(name)).textContent;
-    line.append(`${label}: here ${field.value || "nothing"}, ${field.by} wrote ${field.theirs || "nothing"}. `);
+    const [mine, theirs] = [field.value || spoken("nothing"), field.theirs || spoken("nothing")];
+    line.append(spoken("conflict", { label, mine, by: field.by, theirs }), " ");
     const choose = (text, act) => {
       const button = document.createElement("button");
       button.type = "button";
@@ -91,8 +87,8 @@ function conflicts() {
       button.addEventListener("click", () => { act(); keep(root, queue); conflicts(); flush(); });
       line.append(button, " ");
     };
-    choose("Keep mine", () => { queue.fields[name] = { value: field.value, was: field.theirs }; });
-    choose(`Take what ${field.by} wrote`, () => {
+    choose(spoken("mine"), () => { queue.fields[name] = { value: field.value, was: field.theirs }; });
+    choose(spoken("theirs", { by: field.by }), () => {
       delete queue.fields[name];
       put(name, field.theirs);
       one("[data-was]", boxOf(name)).value = field.theirs;
@@ -121,7 +117,7 @@ function take(answer, sent) {
   }
   token = root.dataset.token = answer.token;
   queue.token = "";
-  one("[data-visit-name]", root).textContent = `Visit ${answer.number}`;
+  one("[data-visit-name]", root).textContent = `${spoken("visit")} ${answer.number}`;
   if (queue.end && Object.keys(answer.errors).length) {
     queue.end = null;
     refused(answer.errors);
@@ -147,7 +143,7 @@ async function flush() {
         const told = await answer.json();
         const values = Object.fromEntries(Object.entries(sent).map(([name, field]) => [name, field.value]));
         take(told, values);
-        state("All of it is kept.");
+        state(spoken("kept"));
         if (ending && told.ended) {
           queue = { ...EMPTY };
           keep(root, queue);

@@ -12,6 +12,7 @@ from uuid import UUID
 
 from django.db import IntegrityError, transaction
 from django.db.models import Max
+from django.utils.translation import gettext as _
 
 from skavit.core.plan.entry import Entry
 from skavit.core.plan.water import Program
@@ -32,7 +33,8 @@ class VisitOver(Exception):
     def __init__(self, visit: Visit) -> None:
         self.visit = visit
         super().__init__(
-            f"{visit.ended_by} ended visit {visit.number} meanwhile. What you typed still stands here: begin another visit for it."
+            _("%(who)s ended visit %(number)d meanwhile. What you typed still stands here: begin another visit for it.")
+            % {"who": visit.ended_by, "number": visit.number}
         )
 
 

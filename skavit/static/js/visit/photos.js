@@ -2,6 +2,7 @@
 
 import { all, one } from "../dom.js";
 import { dropPhoto, photosOf, place, putPhoto } from "./queue.js";
+import { spoken } from "./spoken.js";
 
 const LONGEST = 1600;
 const QUALITY = 0.82;
@@ -31,7 +32,7 @@ async function show({ token, blob }) {
     [canvas.width, canvas.height] = [picture.width, picture.height];
     canvas.getContext("2d").drawImage(picture, 0, 0);
     canvas.setAttribute("role", "img");
-    canvas.setAttribute("aria-label", "A photo that is not sent yet");
+    canvas.setAttribute("aria-label", spoken("photo"));
     line.append(canvas);
   } catch (error) {
     console.warn("The picture cannot be shown here.", error);
@@ -62,7 +63,7 @@ export async function sendPhotos(root, csrf) {
     body.set("photo", blob, "photo.jpg");
     const answer = await fetch(root.dataset.photos, { method: "POST", body, headers: { Accept: "application/json" }, redirect: "manual" });
     if (answer.status === 422 || answer.status === 413) {
-      const told = answer.status === 422 ? (await answer.json()).refused : "This photo is too large.";
+      const told = answer.status === 422 ? (await answer.json()).refused : spoken("large");
       const refused = one("[data-photo-refused]");
       refused.hidden = false;
       refused.textContent = told;

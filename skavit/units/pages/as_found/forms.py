@@ -4,6 +4,7 @@ import datetime as dt
 from typing import Any
 
 from django import forms
+from django.utils.translation import gettext_lazy as _
 
 from skavit.bounds import LINES_BYTES, MOST_LINES, MOST_STATIONS
 from skavit.core.ground.errors import PlanError
@@ -15,23 +16,30 @@ from skavit.core.text.typed import entry_line
 from skavit.core.text.wording import capital
 from skavit.units.pages.clock.forms import ShownForm
 
-MODES = ("automatic", "on by hand", "off by hand", "other")
+MODES = (
+    ("automatic", _("automatic")),
+    ("on by hand", _("on by hand")),
+    ("off by hand", _("off by hand")),
+    ("other", _("other")),
+)
 
 
 class AsFoundForm(ShownForm):
     """A unit as found."""
 
-    mode = forms.ChoiceField(choices=[("", "not seen"), *((m, m) for m in MODES)], required=False, label="Mode")
+    mode = forms.ChoiceField(choices=[("", _("not seen")), *MODES], required=False, label=_("Mode"))
     output = forms.ChoiceField(
-        choices=[("", "not seen"), ("on", "on"), ("off", "off")], required=False, label="Its output"
+        choices=[("", _("not seen")), ("on", _("on")), ("off", _("off"))], required=False, label=_("Its output")
     )
     lines = forms.CharField(
         widget=forms.Textarea(attrs={"rows": 8, "spellcheck": "false", "autocapitalize": "off", "class": "lines"}),
         required=False,
-        label="The entries it holds, a line each",
-        help_text="Such as: on sunset+10, off 22:40 mo-fr, c2 on 6:15 am sa su. A slot number before it may stand there.",
+        label=_("The entries it holds, a line each"),
+        help_text=_(
+            "Such as: on sunset+10, off 22:40 mo-fr, c2 on 6:15 am sa su. A slot number before it may stand there."
+        ),
     )
-    note = forms.CharField(max_length=300, required=False, label="Anything else")
+    note = forms.CharField(max_length=300, required=False, label=_("Anything else"))
 
     def __init__(self, *args: Any, plan: Plan, today: dt.date, **kwargs: Any) -> None:
         super().__init__(*args, today=today, **kwargs)

@@ -5,6 +5,7 @@ from dataclasses import replace
 from typing import Any
 
 from django import forms
+from django.utils.translation import gettext_lazy as _
 
 from skavit.core.ground.strict_json import Node
 from skavit.core.plan.document import Plan, read_plan
@@ -18,13 +19,13 @@ from skavit.typed_fields import DateField, TimeField, tell_today
 class ShownForm(forms.Form):
     """What a unit's clock and sun table show; everything may be left empty."""
 
-    time = TimeField(required=False, label="Time it shows", help_text="Such as 21:40 or 9:40 pm.")
-    date = DateField(required=False, label="Date")
+    time = TimeField(required=False, label=_("Time it shows"), help_text=_("Such as 21:40 or 9:40 pm."))
+    date = DateField(required=False, label=_("Date"))
     weekday = forms.ChoiceField(
-        choices=[("", "not shown"), *((name, name) for name in FULL_DAYS)], required=False, label="Weekday"
+        choices=[("", _("not shown")), *((name, _(name)) for name in FULL_DAYS)], required=False, label=_("Weekday")
     )
-    sunrise = TimeField(required=False, label="Sunrise it shows")
-    sunset = TimeField(required=False, label="Sunset it shows")
+    sunrise = TimeField(required=False, label=_("Sunrise it shows"))
+    sunset = TimeField(required=False, label=_("Sunset it shows"))
 
     def __init__(self, *args: Any, today: dt.date, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)

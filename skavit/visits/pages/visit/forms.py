@@ -5,6 +5,8 @@ from dataclasses import dataclass
 from typing import Any, ClassVar
 
 from django import forms
+from django.utils.translation import gettext
+from django.utils.translation import gettext_lazy as _
 
 from skavit.core.plan.document import Plan
 from skavit.core.plan.sorts import Sort
@@ -14,11 +16,11 @@ from skavit.units.pages.as_found.forms import MODES, AsFoundForm
 from skavit.visits.services.visits import LONGEST_LINES, LONGEST_VALUE, Found
 
 KEYED, NOT_KEYED = "keyed", "nothing"
-AUTOMATIC = MODES[0]
-SUSPENDED = (("", "nothing"), ("date", "until a date"), ("open", "until further notice"))
+AUTOMATIC = MODES[0][0]
+SUSPENDED = (("", _("nothing")), ("date", _("until a date")), ("open", _("until further notice")))
 
 
-def _choice(label: str, *choices: tuple[str, str], **more: Any) -> forms.ChoiceField:
+def _choice(label: Any, *choices: tuple[str, Any], **more: Any) -> forms.ChoiceField:
     return forms.ChoiceField(label=label, choices=choices, required=False, widget=forms.RadioSelect, **more)
 
 
@@ -27,37 +29,50 @@ class Section:
     """Fields that belong together."""
 
     slug: str
-    title: str
-    says: str
+    title: Any  # a text, in the language of whoever reads it
+    says: Any
     fields: list[forms.BoundField]
 
 
 class VisitForm(AsFoundForm):
     """All of a visit. Everything may be left empty until it is ended."""
 
-    battery = _choice("Its battery", ("", "not looked at"), ("good", "good"), ("low", "low"), ("flat", "flat"))
+    battery = _choice(
+        _("Its battery"), ("", _("not looked at")), ("good", _("good")), ("low", _("low")), ("flat", _("flat"))
+    )
     switches = forms.CharField(
-        max_length=LONGEST_VALUE, required=False, label="Switches and jumpers", help_text="How each of them stands."
+        max_length=LONGEST_VALUE,
+        required=False,
+        label=_("Switches and jumpers"),
+        help_text=_("How each of them stands."),
     )
-    keyed = _choice("What stands in it now", (KEYED, "all as the sheet says"), (NOT_KEYED, "nothing was keyed"))
-    battery_date = DateField(required=False, label="New battery of", help_text="")
-    charge_h = forms.FloatField(required=False, min_value=0, max_value=1000, label="Hours of charge given")
+    keyed = _choice(
+        _("What stands in it now"), (KEYED, _("all as the sheet says")), (NOT_KEYED, _("nothing was keyed"))
+    )
+    battery_date = DateField(required=False, label=_("New battery of"), help_text="")
+    charge_h = forms.FloatField(required=False, min_value=0, max_value=1000, label=_("Hours of charge given"))
     done = forms.CharField(
-        max_length=LONGEST_VALUE, required=False, label="What else was done", widget=forms.Textarea(attrs={"rows": 2})
+        max_length=LONGEST_VALUE,
+        required=False,
+        label=_("What else was done"),
+        widget=forms.Textarea(attrs={"rows": 2}),
     )
-    left_mode = _choice("Left in", *((mode, mode) for mode in MODES))
-    tested = _choice("The test", ("", "not done"), ("seen", "on and off were seen"))
+    left_mode = _choice(_("Left in"), *MODES)
+    tested = _choice(_("The test"), ("", _("not done")), ("seen", _("on and off were seen")))
     after_cover = _choice(
-        "Its output with the cover shut", ("", "not looked at"), ("right", "as it must be"), ("wrong", "something else")
+        _("Its output with the cover shut"),
+        ("", _("not looked at")),
+        ("right", _("as it must be")),
+        ("wrong", _("something else")),
     )
-    suspended = _choice("Suspended", *SUSPENDED)
-    suspended_until = DateField(required=False, label="Until", help_text="")
-    signed = forms.CharField(max_length=80, required=False, label="Signed", help_text="Who was here, by name.")
+    suspended = _choice(_("Suspended"), *SUSPENDED)
+    suspended_until = DateField(required=False, label=_("Until"), help_text="")
+    signed = forms.CharField(max_length=80, required=False, label=_("Signed"), help_text=_("Who was here, by name."))
 
     SECTIONS: ClassVar = (
-        ("found", "As found", "Before anything is pressed. Leave empty what cannot be seen."),
-        ("done", "Done", "The sheet keeps its own ticks."),
-        ("left", "As left", "Look at the output again with the cover shut: shutting it can press a key."),
+        ("found", _("As found"), _("Before anything is pressed. Leave empty what cannot be seen.")),
+        ("done", _("Done"), _("The sheet keeps its own ticks.")),
+        ("left", _("As left"), _("Look at the output again with the cover shut: shutting it can press a key.")),
     )
     OF: ClassVar = {
         "found": ("time", "date", "weekday", "mode", "output", "battery", "sunrise", "sunset", "lines", "note"),
@@ -66,9 +81,9 @@ class VisitForm(AsFoundForm):
     }
     # Without these a visit says nothing.
     NEEDED: ClassVar = {
-        "keyed": "Say whether anything was keyed.",
-        "left_mode": "Say in which mode it was left.",
-        "signed": "Sign it with a name.",
+        "keyed": _("Say whether anything was keyed."),
+        "left_mode": _("Say in which mode it was left."),
+        "signed": _("Sign it with a name."),
     }
 
     def __init__(
@@ -95,7 +110,7 @@ class VisitForm(AsFoundForm):
                 and not data.get("suspended_until")
                 and "suspended_until" not in self.errors
             ):
-                self.add_error("suspended_until", "Say until when.")
+                self.add_error("suspended_until", _("Say until when."))
         return data
 
     def sections(self) -> list[Section]:
@@ -128,3 +143,26 @@ def sent_values(data: Any, names: Any) -> dict[str, tuple[str, str]]:
             most = LONGEST_LINES if name == "lines" else LONGEST_VALUE
             found[name] = (data[name].strip()[:most], data.get(f"was-{name}", "").strip()[:most])
     return found
+
+
+def spoken() -> dict[str, str]:
+    """What the page says by itself, without the server; in braces stands what it puts in."""
+    return {
+        "visit": gettext("Visit"),
+        "unsent": gettext("not sent yet"),
+        "kept": gettext("All of it is kept."),
+        "keepsNothing": gettext("This browser keeps nothing: stay where there is a connection."),
+        "signal": gettext("No connection."),
+        "login": gettext("Load this page again, and log in if asked."),
+        "server": gettext("The server did not take it."),
+        "waits": gettext("Kept here, sent when it can be: {parts}."),
+        "fields": gettext("written down: {count}"),
+        "photos": gettext("photos: {count}"),
+        "end": gettext("the end of the visit"),
+        "conflict": gettext("{label}: here {mine}, {by} wrote {theirs}."),
+        "nothing": gettext("nothing"),
+        "mine": gettext("Keep mine"),
+        "theirs": gettext("Take what {by} wrote"),
+        "photo": gettext("A photo that is not sent yet"),
+        "large": gettext("This photo is too large."),
+    }

@@ -22,7 +22,7 @@ from skavit.units.pages.sheet.page import sheet_page
 from skavit.units.results import in_turn
 from skavit.units.selectors import unit_of
 from skavit.visits.models import Photo, Visit
-from skavit.visits.pages.visit.forms import KEYED, VisitForm, sent_values
+from skavit.visits.pages.visit.forms import KEYED, VisitForm, sent_values, spoken
 from skavit.visits.pages.visit.page import revision_sent, steps_done, visit_page, visit_shown
 from skavit.visits.services import visits
 from skavit.visits.services.photos import PhotoRefused, add_photo
@@ -53,7 +53,7 @@ def visit(request: CrewRequest, pk: int) -> HttpResponse:
 def _page(request: CrewRequest, unit: Unit, form: VisitForm, status: int = HTTPStatus.OK) -> HttpResponse:
     with in_turn(unit.plan):
         page = visit_page(unit, form, request.words, request.now)
-    return render(request, "visits/visit/visit.html", shown(page), status=status)
+    return render(request, "visits/visit/visit.html", {**shown(page), "spoken": spoken()}, status=status)
 
 
 def _token(request: CrewRequest) -> UUID:

@@ -1,0 +1,5 @@
+"""Numbers in Spanish pages."""
+
+DECIMAL_SEPARATOR = "."
+THOUSAND_SEPARATOR = ""
+NUMBER_GROUPING = 0
