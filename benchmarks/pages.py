@@ -164,13 +164,14 @@ def round_rows(ruler: Ruler, client: Client) -> None:
 
 def again_rows(total: int) -> None:
     """So many units worked out anew by the worker's processes: copies of the demo's, no two the same, in turn."""
+    from skavit.bounds import pulses_a_year
     from skavit.now import read_now
     from skavit.units.models import PlanRevision, Unit
     from skavit.units.services.refreshing import renew, stale_units
 
     demo = list(Unit.objects.select_related("head", "site", "kind").exclude(name__startswith="Copy").order_by("pk"))
-    switches = [unit for unit in demo if unit.plan.water is None and unit.plan.heat is None]
-    for what, kinds in (("time switches of the demo", switches), ("units of the demo, every sort", demo)):
+    plain = [one for one in demo if one.plan.water is None and one.plan.heat is None and not pulses_a_year(one.plan)]
+    for what, kinds in (("time switches of the demo", plain), ("units of the demo, one in seventeen in pulses", demo)):
         chosen = [kinds[number % len(kinds)] for number in range(total)]
         copies = [
             Unit(site=one.site, name=f"Anew {what} {n}", kind=one.kind, shipped_kind=one.shipped_kind)

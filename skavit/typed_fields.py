@@ -5,6 +5,7 @@ from typing import Any
 
 from django import forms
 from django.http import QueryDict
+from django.utils.translation import gettext_lazy as _
 
 from skavit.bounds import FILE_BYTES
 from skavit.core.ground.errors import PlanError, SkavitError
@@ -25,7 +26,7 @@ class DateField(forms.CharField):
     today: dt.date
 
     def __init__(self, **kwargs: Any) -> None:
-        super().__init__(max_length=20, **{"help_text": "Such as 15 Feb 2027.", **kwargs})
+        super().__init__(max_length=20, **{"help_text": _("Such as 15 Feb 2027."), **kwargs})
 
     def clean(self, value: Any) -> dt.date | None:
         """The date, or None where it may be left empty."""

@@ -1,5 +1,6 @@
 """Work of many like pieces, shared out over some processes of the job's own."""
 
+import gc
 import os
 import time
 from collections.abc import Callable, Sequence
@@ -9,7 +10,7 @@ from typing import TypeVar
 
 from django.db import connections
 
-A_TURN = 20  # so many pieces a process takes at once
+A_TURN = 20
 SAY_S = 0.5
 
 Given = TypeVar("Given")
@@ -32,6 +33,7 @@ def shared_out(
     if len(shares) < 2:
         return [work(turn) for turn in shares]
     connections.close_all()  # a connection is not to be shared with the processes that follow
+    gc.freeze()  # what is there already is walked no more: most of it is the application itself
     said, count = time.monotonic(), 0
     with ProcessPoolExecutor(os.cpu_count(), mp_context=get_context("fork")) as pool:
         under_way = {pool.submit(work, turn): len(turn) for turn in shares}

@@ -3,6 +3,7 @@
 from typing import Any
 
 from axes.utils import reset
+from django.conf import settings
 from django.contrib import messages
 from django.contrib.auth import login, update_session_auth_hash
 from django.contrib.auth.decorators import login_not_required
@@ -126,7 +127,10 @@ def account(request: CrewRequest) -> HttpResponse:
         services.set_mail(request.user, request.membership, **mail.cleaned_data)
         messages.success(request, "Saved.")
         return redirect("account")
-    language = LanguageForm(request.POST if about == "language" else None, initial={"language": request.user.language})
+    language = LanguageForm(
+        request.POST if about == "language" else None,
+        initial={"language": request.user.language or settings.LANGUAGE_CODE},
+    )
     if language.is_bound and language.is_valid():
         services.set_language(request.user, language.cleaned_data["language"])
         return redirect("account")

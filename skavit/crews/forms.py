@@ -14,7 +14,7 @@ from skavit.crews.names import check_login_name, check_name, looks_of
 from skavit.crews.services import PERSON_TAKEN
 
 PASSWORD_HELP = _("At least eight characters, not the name, not only digits.")
-CLOCKS = [("0", "24 hours: 22:40"), ("1", "12 hours: 10:40 pm")]
+CLOCKS = [("0", _("24 hours: 22:40")), ("1", _("12 hours: 10:40 pm"))]
 UNITS = [("0", "litres, millimetres, metres"), ("1", "gallons, inches, feet")]
 SUMMERS = [("0", DAYLIGHT_SAVING), ("1", SUMMER_TIME)]
 
@@ -128,10 +128,10 @@ class BeginForm(NewPersonForm):
     """The first crew and its owner."""
 
     crew = forms.CharField(
-        max_length=80, label="Crew", help_text="What your firm or team is called.", validators=[check_name]
+        max_length=80, label=_("Crew"), help_text=_("What your firm or team is called."), validators=[check_name]
     )
     twelve_hour = forms.TypedChoiceField(
-        label="Times are shown in",
+        label=_("Times are shown in"),
         choices=CLOCKS,
         initial="0",
         coerce=lambda value: value == "1",
@@ -166,8 +166,7 @@ class LanguageForm(forms.Form):
 
     language = forms.ChoiceField(
         label=_("Language"),
-        choices=[("", _("As the browser asks")), *settings.LANGUAGES],
-        required=False,
+        choices=settings.LANGUAGES,
         widget=forms.RadioSelect,
         help_text=_("Logging in, your account, visits, and what leads to them. The rest is in English."),
     )

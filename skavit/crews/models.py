@@ -19,7 +19,7 @@ class User(AbstractUser):
     looks = models.CharField(
         max_length=400, unique=True, editable=False
     )  # two names that look alike are one to the eye
-    language = models.CharField(max_length=5, blank=True, choices=settings.LANGUAGES)  # empty: as the browser asks
+    language = models.CharField(max_length=5, blank=True, choices=settings.LANGUAGES)  # empty: English
 
     def save(self, *args: Any, **kwargs: Any) -> None:
         """Keep what the name looks like."""

@@ -3,6 +3,7 @@
 from collections.abc import Callable
 from datetime import datetime
 
+from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 from django.utils import translation
 from django_htmx.middleware import HtmxDetails
@@ -25,15 +26,18 @@ class CrewRequest(HttpRequest):
 
 
 class LanguageMiddleware:
-    """The language that a person has chosen; else the one that the browser asks for."""
+    """The language that a person has chosen, else English; before the login the one that the browser asks for."""
 
     def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
         self.get_response = get_response
 
     def __call__(self, request: HttpRequest) -> HttpResponse:
         """Answer in it."""
-        chosen = request.user.language if request.user.is_authenticated else ""
-        with translation.override(chosen or translation.get_language_from_request(request)):
+        if request.user.is_authenticated:
+            language = request.user.language or settings.LANGUAGE_CODE
+        else:
+            language = translation.get_language_from_request(request)
+        with translation.override(language):
             response = self.get_response(request)
             response.headers.setdefault("Content-Language", translation.get_language() or "")
         return response

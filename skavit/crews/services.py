@@ -278,7 +278,7 @@ def set_mail(person: User, membership: Membership | None, *, email: str, mails: 
 
 
 def set_language(person: User, language: str) -> None:
-    """The language of a person's pages; empty: as their browser asks."""
+    """The language of a person's pages, as far as they are translated."""
     person.language = language
     person.save(update_fields=["language"])
 

@@ -35,13 +35,14 @@ class Spans:
 
     def cut(self, low: int, high: int) -> "Spans":
         """What lies within [low, high)."""
-        on, off = np.maximum(self.on, low), np.minimum(self.off, high)
-        keep = on < off
-        return Spans(on[keep], off[keep])
+        if low >= high:
+            return EMPTY
+        within = slice(int(self.off.searchsorted(low, side="right")), int(self.on.searchsorted(high)))
+        return Spans(np.maximum(self.on[within], low), np.minimum(self.off[within], high))
 
     def longer_than(self, seconds: int) -> "Spans":
         """The spans that last longer than so many seconds."""
-        keep = self.lengths > seconds
+        keep = np.flatnonzero(self.lengths > seconds)
         return Spans(self.on[keep], self.off[keep])
 
     def at(self, instants: Ints) -> Bools:
@@ -55,7 +56,7 @@ EMPTY = Spans(np.zeros(0, dtype=np.int64), np.zeros(0, dtype=np.int64))
 
 def union(on: Ints, off: Ints) -> Spans:
     """The spans covered by any of the pairs, which may overlap, touch, be empty and stand in any order."""
-    keep = on < off
+    keep = np.flatnonzero(on < off)  # places, not a mask: of many a year of pulses is picked four times as fast
     on, off = on[keep], off[keep]
     if not on.size:
         return EMPTY
@@ -63,7 +64,7 @@ def union(on: Ints, off: Ints) -> Spans:
     on, reach = on[order], np.maximum.accumulate(off[order])
     first = np.ones(on.size + 1, dtype=bool)
     np.greater(on[1:], reach[:-1], out=first[1:-1])
-    return Spans(on[first[:-1]], reach[first[1:]])
+    return Spans(on[np.flatnonzero(first[:-1])], reach[np.flatnonzero(first[1:])])
 
 
 def unite(parts: Iterable[Spans]) -> Spans:
@@ -106,10 +107,10 @@ def intersection(a: Spans, b: Spans) -> Spans:
 def from_switchings(instants: Ints, states: Bools, until: int) -> Spans:
     """The on-spans of an output that was off and takes ``states`` at the rising, distinct ``instants``."""
     before = np.concatenate([[False], states[:-1]])
-    rising, falling = instants[states & ~before], instants[~states & before]
+    rising, falling = instants[np.flatnonzero(states & ~before)], instants[np.flatnonzero(~states & before)]
     if rising.size > falling.size:
         falling = np.concatenate([falling, [max(until, int(rising[-1]))]])
-    keep = rising < falling
+    keep = np.flatnonzero(rising < falling)
     return Spans(rising[keep], falling[keep])
 
 

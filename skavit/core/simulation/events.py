@@ -66,13 +66,14 @@ class Events:
 
     def where(self, keep: Bools | Ints | slice) -> "Events":
         """Some of the events, in the same order."""
+        rows = np.flatnonzero(keep) if isinstance(keep, np.ndarray) and keep.dtype == np.bool_ else keep
         return Events(
-            instant=self.instant[keep],
-            slot=self.slot[keep],
-            share=self.share[keep],
-            day=self.day[keep],
-            cause=self.cause[keep],
-            turns_on=self.turns_on[keep],
+            instant=self.instant[rows],
+            slot=self.slot[rows],
+            share=self.share[rows],
+            day=self.day[rows],
+            cause=self.cause[rows],
+            turns_on=self.turns_on[rows],
             on_channel=self.on_channel,
         )
 
@@ -314,5 +315,5 @@ def output_spans(events: Events, until: int) -> Spans:
     """What an output does under the events that act on it: the last at an instant counts, in slot order."""
     if not len(events):
         return from_switchings(events.instant, events.turns_on, until)
-    last = np.concatenate([events.instant[1:] != events.instant[:-1], [True]])
+    last = np.flatnonzero(np.concatenate([events.instant[1:] != events.instant[:-1], [True]]))
     return from_switchings(events.instant[last], events.turns_on[last], until)
