@@ -9,10 +9,11 @@ from skavit.units.models import Unit
 
 
 class ShareLink(Revocable):
-    """A link to what one unit does, in one language."""
+    """A link to what one unit does, or all units of its site, in one language."""
 
     crew = models.ForeignKey(Crew, on_delete=models.CASCADE, related_name="share_links")
     unit = models.ForeignKey(Unit, on_delete=models.CASCADE, related_name="share_links")
+    whole_site = models.BooleanField(default=False)
     language = models.CharField(max_length=5, choices=settings.LANGUAGES)
     whom = models.CharField(max_length=80, blank=True)  # for whom it is
     ends = models.DateTimeField()

@@ -6,7 +6,9 @@ from skavit.crews.models import Membership
 from skavit.customer.models import ShareLink
 from skavit.revocable import hand_out
 from skavit.units.models import Unit
+from skavit.units.selectors import units_of
 
+MOST_UNITS = 12  # that one link shows
 MOST_LINKS = 50  # of a unit that have neither ended nor been taken back
 
 
@@ -14,12 +16,22 @@ class TooManyLinks(Exception):
     """A unit has so many links that one more would be lost among them."""
 
 
-def make_link(unit: Unit, membership: Membership, *, language: str, whom: str, days: int, moment: datetime) -> str:
+def make_link(
+    unit: Unit,
+    membership: Membership,
+    *,
+    language: str,
+    whom: str,
+    days: int,
+    moment: datetime,
+    whole_site: bool = False,
+) -> str:
     """The secret in the address of a new link, which is told this once. Raises :class:`TooManyLinks`."""
     if unit.share_links.held().filter(ends__gt=moment).count() >= MOST_LINKS:
         raise TooManyLinks(f"This unit has {MOST_LINKS} links. Accepted: one in place of another that is taken back.")
     ends = moment + timedelta(days=days)
-    return hand_out(membership, ShareLink(crew=membership.crew, unit=unit, language=language, whom=whom, ends=ends))
+    link = ShareLink(crew=membership.crew, unit=unit, whole_site=whole_site, language=language, whom=whom, ends=ends)
+    return hand_out(membership, link)
 
 
 def link_of(secret: str, moment: datetime) -> ShareLink | None:
@@ -29,3 +41,13 @@ def link_of(secret: str, moment: datetime) -> ShareLink | None:
         "unit__site", "unit__head", "unit__keyed", "unit__kind", "crew"
     ).behind(secret)
     return found
+
+
+def units_behind(link: ShareLink) -> list[Unit]:
+    """The units that a link shows, its own first."""
+    if not link.whole_site:
+        return [link.unit]
+    others = (
+        units_of(link.crew).filter(site=link.unit.site, archived=None).exclude(pk=link.unit_id).order_by("name", "pk")
+    )
+    return [link.unit, *others[: MOST_UNITS - 1]]

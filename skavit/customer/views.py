@@ -72,7 +72,7 @@ def link_make(request: CrewRequest, pk: int) -> HttpResponse:
         messages.error(request, str(error))
         return redirect("customer", pk=pk)
     link = request.build_absolute_uri(reverse("share", args=[secret]))
-    return _show(request, unit, LinkForm(initial=form.cleaned_data), link=link)
+    return _show(request, unit, LinkForm(initial=form.data.dict()), link=link)
 
 
 @editors
@@ -114,10 +114,12 @@ def share(request: HttpRequest, secret: str) -> HttpResponse:
         with translation.override(translation.get_language_from_request(request)):
             answer = render(request, "customer/ended.html", {"labels": said.labels()}, status=HTTPStatus.NOT_FOUND)
     else:
-        link.unit.site.crew = link.crew
-        with in_turn(link.unit.plan):
-            page = customer_page(link.unit, link.language, int(moment.timestamp()))
-        answer = render(request, "customer/share.html", {"page": page})
+        pages = []
+        for unit in services.units_behind(link):
+            unit.site.crew = link.crew
+            with in_turn(unit.plan):
+                pages.append(customer_page(unit, link.language, int(moment.timestamp())))
+        answer = render(request, "customer/share.html", {"pages": pages, "first": pages[0]})
     add_never_cache_headers(answer)
     answer["X-Robots-Tag"] = "noindex"
     answer["Referrer-Policy"] = "no-referrer"

@@ -128,6 +128,30 @@ class LinkTest(CustomerCase):
         unit.save()
         self.assertEqual(self.nobody.get(link).status_code, 404)
 
+    def test_one_of_the_whole_site_shows_its_units_and_no_other_sites(self):
+        link = self.make_link(whole_site="1")
+        more = [make_unit(self.crew, name=name) for name in ("Pier lamps", "Old sign")]
+        make_unit(self.crew, site="Another site", name="Elsewhere")
+        archived = more[1]
+        archived.archived = datetime.now(tz=UTC)
+        archived.save()
+        shown = self.nobody.get(link)
+        self.assertContains(shown, "<title>Harbour walk</title>")
+        self.assertContains(shown, "Harbour walk, Path lights")
+        self.assertContains(shown, "Harbour walk, Pier lamps")
+        for name in ("Elsewhere", "Old sign"):
+            self.assertNotContains(shown, name)
+        self.assertContains(self.page("customer"), "all units of the site, English")
+        again = self.client.post(
+            reverse("link-make", args=[self.unit_pk]), {"language": "de", "days": 365, "whole_site": "1"}
+        )
+        self.assertEqual(
+            [again.context["form"][name].value() for name in ("language", "days", "whole_site")], ["de", "365", "1"]
+        )
+        with mock.patch.object(services, "MOST_UNITS", 1):
+            self.assertNotContains(self.nobody.get(link), "Pier lamps")
+        self.assertNotContains(self.nobody.get(self.make_link()), "Pier lamps")
+
     def test_no_secret_is_kept_and_no_other_crew_ends_it(self):
         link = self.make_link()
         kept = ShareLink.objects.get()
