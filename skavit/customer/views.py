@@ -72,7 +72,7 @@ def link_make(request: CrewRequest, pk: int) -> HttpResponse:
         messages.error(request, str(error))
         return redirect("customer", pk=pk)
     link = request.build_absolute_uri(reverse("share", args=[secret]))
-    return _show(request, unit, LinkForm(initial=form.data.dict()), link=link)
+    return _show(request, unit, LinkForm(initial=request.POST.dict()), link=link)
 
 
 @editors
