@@ -224,9 +224,9 @@ def main() -> None:
         client.force_login(User.objects.get(username="kahu"))
         page_rows(ruler, client)
         watering_rows(ruler, client)
-        again_rows(MANY_ANEW)
         round_rows(ruler, client)
         as_found_row(ruler, client)
+        again_rows(MANY_ANEW)
     finally:
         teardown_databases(old, verbosity=0)
 
