@@ -120,7 +120,7 @@ _UNITS = _Told(
         "whereabouts": "where it hangs",
         **_LASTING,
     },
-    subject=lambda row: f"{row.name}, {row.site.name}",
+    subject=lambda row: f"{row.name}, {row.site.name}" if row.site else row.name,  # a site may be gone for good
     address=lambda row: reverse("record", args=[row.id]),
     related=("site",),
 )

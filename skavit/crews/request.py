@@ -6,6 +6,7 @@ from datetime import datetime
 from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 from django.utils import translation
+from django.utils.cache import patch_vary_headers
 from django_htmx.middleware import HtmxDetails
 
 from skavit.core.text.wording import PLAIN, Words
@@ -40,6 +41,8 @@ class LanguageMiddleware:
         with translation.override(language):
             response = self.get_response(request)
             response.headers.setdefault("Content-Language", translation.get_language() or "")
+        if not request.user.is_authenticated:
+            patch_vary_headers(response, ("Accept-Language",))
         return response
 
 

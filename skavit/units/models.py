@@ -80,8 +80,9 @@ class Unit(Lasting):
     @property
     def kind_name(self) -> str:
         """The name of its kind; empty where none has been chosen."""
-        kind = self.core_kind
-        return kind.name if kind else ""
+        if self.kind is not None:
+            return self.kind.name  # the document's own: lists need not read it
+        return self.core_kind.name if self.core_kind else ""
 
     @property
     def is_keyed(self) -> bool:

@@ -12,11 +12,13 @@ from skavit.api import keys
 from skavit.api.service import api
 from skavit.core.formats.schema import plan_schema
 from skavit.core.ground.strict_json import Node
+from skavit.core.kinds import shipped_kinds
 from skavit.core.plan.document import read_plan
 from skavit.crews.apps import REQUIRED
 from skavit.crews.tests.builders import BAY, make_crew, make_unit, member
 from skavit.due.services.planning import plan_visit
 from skavit.exchange.calendars import coming
+from skavit.kinds.services import add_kind
 from skavit.now import read_now
 from skavit.sites.services import save_site
 
@@ -125,10 +127,14 @@ class ApiTest(TestCase):
     def test_a_list_asks_the_database_the_same_however_long_it_is(self):
         with self.assertNumQueries(5):  # the key, its count twice, how many, the page
             self.get("units")
+        kind = add_kind(member(self.crew), shipped_kinds()[0])
         for number in range(3):
-            make_unit(self.crew, name=f"Unit {number}")
+            unit = make_unit(self.crew, name=f"Unit {number}")
+            unit.kind = kind
+            unit.save()
         with self.assertNumQueries(5):
-            self.assertEqual(self.get("units").json()["count"], 4)
+            found = self.get("units").json()
+        self.assertEqual([unit["kind"] for unit in found["items"]], ["", *[kind.name] * 3])
 
     def test_nothing_is_written_by_it(self):
         for path in ("sites", f"units/{self.unit.pk}", "due"):

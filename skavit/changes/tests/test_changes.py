@@ -13,8 +13,10 @@ from skavit.core.text.wording import PLAIN
 from skavit.crews.tests.builders import BAY, make_crew, make_unit, member
 from skavit.exchange.importing import ask_import_sites
 from skavit.kinds.services import add_kind
+from skavit.lasting import remove, remove_for_good
 from skavit.sites.models import Site
 from skavit.units.services.revisions import undo
+from skavit.units.services.units import change_unit
 
 
 class ChangesTest(TestCase):
@@ -114,6 +116,17 @@ class ChangesTest(TestCase):
             Site.objects.create(crew=self.crew, name=f"Site {number}", **BAY)
         with self.assertNumQueries(7):
             self.changes()
+
+    def test_a_unit_whose_site_of_then_is_gone_for_good(self):
+        old, new = self.unit.site, Site.objects.create(crew=self.crew, name="New yard", **BAY)
+        now = datetime.now(UTC)
+        for name, site in (("Lamps", old), ("Lamps", new)):
+            change_unit(self.owner, self.unit, name=name, whereabouts="", site=site, now=1_800_000_000)
+        remove(self.owner, old, now)
+        remove_for_good(self.owner, old)
+        moved, renamed = self.changes(unit=self.unit.pk)[:2]
+        self.assertEqual([(one.what, one.was, one.now) for one in moved.altered], [("site", "none", "New yard")])
+        self.assertEqual((renamed.subject, renamed.altered[0].now), ("Lamps", "Lamps"))
 
     def test_removed_for_good_nothing_is_left_of_it(self):
         site = Site.objects.create(crew=self.crew, name="Gone", **BAY)
