@@ -110,6 +110,10 @@ class BrowserCase(LiveServerTestCase):
         self.page.wait_for_load_state("load")
         self.page.keyboard.press(key)
 
+    def settled(self):
+        """Until what was put into the page hears what is typed into it."""
+        self.page.locator(".htmx-added, .htmx-settling, .htmx-swapping").first.wait_for(state="detached")
+
     def sees(self, text):
         self.page.get_by_text(text).first.wait_for()
 
@@ -139,6 +143,7 @@ class NewUnitCase(BrowserCase):
         self.page.get_by_label("Name", exact=True).fill(name)
         self.page.get_by_label("Latitude").fill("39.6 S")
         self.page.get_by_label("Longitude").fill("176.85 E")
+        self.sees("Zone at these coordinates")
         self.page.get_by_role("button", name="Save the site").click()
         self.sees("Add a unit")
 
@@ -168,4 +173,6 @@ class NewUnitCase(BrowserCase):
             panel.locator(":scope > summary").click()
         form = panel.locator("form").first
         form.wait_for()
+        panel.locator(".lazy").first.wait_for(state="detached")  # the form itself is fetched when it is opened
+        self.settled()
         return form
