@@ -26,12 +26,19 @@ def shared_out(
 ) -> list[Given]:
     """What ``work`` gives for each turn of keys, in their order, done on all cores.
 
-    ``done`` is told now and then how many keys are. What one raises ends all. ``work`` is a function of a module (or a partial
+    ``done`` is told now and then, and at the end, how many keys are. What one raises ends all. ``work`` is a function of a module (or a partial
     of one): it is called in a forked process with connections of its own; a single turn is done here.
     """
     shares = turns(keys, a_turn)
-    if len(shares) < 2:
-        return [work(turn) for turn in shares]
+    given = [work(turn) for turn in shares] if len(shares) < 2 else _forked(shares, work, done)
+    if keys:
+        done(len(keys))
+    return given
+
+
+def _forked(
+    shares: list[Sequence[int]], work: Callable[[Sequence[int]], Given], done: Callable[[int], None]
+) -> list[Given]:
     connections.close_all()  # a connection is not to be shared with the processes that follow
     gc.freeze()  # what is there already is walked no more: most of it is the application itself
     said, count = time.monotonic(), 0

@@ -199,7 +199,7 @@ def _altered(fields: Mapping[str, str], old: Any | None, new: Any) -> Iterator[A
         yield Altered(what="added")
         return
     for name, what in fields.items():
-        was, now = _value(old, name), _value(new, name)
+        was, now = getattr(old, name), getattr(new, name)
         if was == now:
             continue
         if name in ("archived", "removed", "left"):
@@ -208,10 +208,6 @@ def _altered(fields: Mapping[str, str], old: Any | None, new: Any) -> Iterator[A
             yield Altered(what=what)
         else:
             yield Altered(what=what, was=_text(was), now=_text(now))
-
-
-def _value(row: Any, name: str) -> Any:
-    return getattr(row, name)
 
 
 def _text(value: Any) -> str:
