@@ -3,6 +3,7 @@
 Everything here is invented data.
 """
 
+import random
 from dataclasses import replace
 from datetime import datetime
 
@@ -23,6 +24,7 @@ from skavit.core.load.mending import mends
 from skavit.core.plan.document import Plan, read_plan
 from skavit.core.plan.load import Cable, Lamp, LampRun, Length, Load
 from skavit.core.plan.times import day_number
+from skavit.core.plan.window import Window
 from skavit.core.simulation.replay import replay
 from skavit.core.site import almanac
 from skavit.core.site.clock import standard_offsets_s
@@ -149,6 +151,38 @@ def program_rows(ruler: Ruler) -> None:
     ruler.row("  drawn as a texture", drawn, tail=f"   {size / 1e3:.0f} kB of SVG for {len(channel.actual)} pulses")
     many = eight_windows()
     ruler.row("fit, 8 windows, 4 channels", median_ms(lambda: fit(many, YEAR), 3), 4)
+    crowd = crowded()
+    ruler.row("fit, 42 channels into 4 entries", median_ms(lambda: fit(crowd, YEAR), 1))
+
+
+def crowded() -> Plan:
+    """Forty-one channels of two windows and one of forty-two, in a memory of four entries."""
+    chance = random.Random(1)
+
+    def windows(count: int) -> list[dict[str, str]]:
+        starts = [chance.randrange(1300) for _ in range(count)]
+        ends = [start + chance.randrange(10, 120) for start in starts]
+        days = ["daily", "weekdays", "weekends"]
+        return [
+            {"from": f"{a // 60:02d}:{a % 60:02d}", "to": f"{b // 60:02d}:{b % 60:02d}", "days": chance.choice(days)}
+            for a, b in zip(starts, ends, strict=True)
+            if b < 1440
+        ]
+
+    channels = [{"name": f"c{n}", "windows": windows(2 if n < 41 else 42)} for n in range(42)]
+    limits = {"entries": 4, "day_groups": ["daily", "weekdays", "weekends"]}
+    return read_plan(Node({"format": "skavit-plan/1", "site": SITE, "unit": {"limits": limits}, "channels": channels}))
+
+
+def unlike(stations: int) -> Plan:
+    """Stations with twelve crop values each, in three programs of a night."""
+    plan = gardens(stations, 1)
+    assert plan.water is not None
+    crops = [tuple(0.4 + 0.1 * ((number * month + month) % 6) for month in range(12)) for number in range(stations)]
+    rows = tuple(replace(s, crop=crop) for s, crop in zip(plan.water.stations, crops, strict=True))
+    night = (Window.read(Node({"from": "21:00", "to": "06:00", "days": "daily", "ends": "next-day"})),)
+    limits = replace(plan.water.limits, programs=3)
+    return replace(plan, water=replace(plan.water, stations=rows, limits=limits, allowed=night, programs=()))
 
 
 def gardens(stations: int, programs: int) -> Plan:
@@ -193,6 +227,9 @@ def water_rows(ruler: Ruler) -> None:
     result = replay(plan, FIRST, LAST)
     ruler.row("  its audit", median_ms(lambda: audit(result), 3))
     ruler.row("fit of water, 8 stations", median_ms(lambda: fit_water(gardens(8, 4), YEAR), 3))
+    for stations, reach in ((12, 100), (48, None), (200, None)):
+        plan = unlike(stations)
+        ruler.row(f"  {stations} stations of unlike months", median_ms(lambda p=plan: fit_water(p, YEAR), 1), reach)
 
 
 def four_zones() -> Plan:
@@ -244,7 +281,7 @@ def cause_rows(ruler: Ruler) -> None:
 def main() -> None:
     """Print all rows."""
     print(f"{datetime.now().astimezone():%Y-%m-%d %H:%M}, medians of several runs each")
-    ruler = Ruler.laid()
+    ruler = Ruler()
     sun_rows(ruler)
     almanac.almanac(typical().site, day_number(FIRST) - 400, day_number(LAST) + 400)
     replay_rows(ruler)

@@ -26,7 +26,7 @@ REACH = 15  # 150 ms where A is 10 ms
 def main() -> None:
     """Print the figure in ms and in A, and how much of it the server takes."""
     base = f"http://127.0.0.1:{sys.argv[1] if len(sys.argv) > 1 else 8000}"
-    ruler = Ruler.laid()
+    ruler = Ruler()
     with sync_playwright() as play:
         browser = play.chromium.launch(executable_path="/usr/bin/chromium", args=["--no-sandbox", "--disable-gpu"])
         page = browser.new_page(viewport={"width": 1280, "height": 800})

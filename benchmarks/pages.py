@@ -216,7 +216,7 @@ def main() -> None:
     from skavit.crews.models import User
     from skavit.units import demo
 
-    ruler = Ruler.laid()
+    ruler = Ruler()
     old = setup_databases(verbosity=0, interactive=False)
     try:
         demo.load("x")

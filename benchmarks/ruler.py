@@ -4,7 +4,6 @@ Machines differ by three and more; a time told in A is told for all of them.
 """
 
 from collections.abc import Callable
-from dataclasses import dataclass
 from datetime import date, timedelta
 from statistics import median
 from time import perf_counter
@@ -38,20 +37,20 @@ def _astral_year() -> None:
         astral.sun.sunset(observer, on, tzinfo=zone)
 
 
-@dataclass(frozen=True)
 class Ruler:
-    """A in milliseconds, on this machine in this run."""
+    """A in milliseconds, on this machine in this run: measured before and after each figure, since the pace changes meanwhile."""
 
-    a_ms: float
+    def __init__(self) -> None:
+        self.before_ms = self._measured_ms()
+        print(f"A, a year of astral's sunrise and sunset {self.before_ms:8.2f} ms")
 
-    @classmethod
-    def laid(cls) -> "Ruler":
-        """Measure A, and say it."""
-        found = cls(median_ms(_astral_year, 5))
-        print(f"A, a year of astral's sunrise and sunset {found.a_ms:8.2f} ms")
-        return found
+    @staticmethod
+    def _measured_ms() -> float:
+        return median_ms(_astral_year, 3)
 
     def row(self, what: str, ms: float, reach: float | None = None, tail: str = "") -> None:
-        """Print one figure in ms and in A, beside what is to be reached in A."""
+        """Print a figure that has just been taken, in ms and in A: the mean of A before it and after it."""
+        after_ms = self._measured_ms()
+        a_ms, self.before_ms = (self.before_ms + after_ms) / 2, after_ms
         told = f"   (reach {reach:g} A)" if reach is not None else ""
-        print(f"{what:40} {ms:8.2f} ms {ms / self.a_ms:8.3f} A{told}{tail}")
+        print(f"{what:40} {ms:8.2f} ms {ms / a_ms:8.3f} A, A {a_ms:5.1f} ms{told}{tail}")

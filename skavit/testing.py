@@ -1,18 +1,67 @@
-"""The test runner: Django's own, which closes with the count of what really ran."""
+"""The test runner: Django's own, which names the slowest tests and closes with the count of what really ran."""
 
+import time
 from typing import Any
+from unittest import TestCase
 
+import hypothesis
 from django.conf import settings
-from django.test.runner import DiscoverRunner
+from django.test.runner import DiscoverRunner, ParallelTestSuite, RemoteTestResult, RemoteTestRunner
+
+SLOWEST = 10
+
+
+class TimedRemoteResult(RemoteTestResult):
+    """Times each test in the process that runs it, and sends the figure along with its other events."""
+
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        self._since = time.monotonic()
+
+    def stopTest(self, test: TestCase) -> None:  # noqa: N802  unittest's name
+        """Send how long the test took; of the first of a class, with what sets the class up."""
+        now = time.monotonic()
+        self.events.append(("addTime", self.test_index, now - self._since))
+        self._since = now
+        super().stopTest(test)
+
+
+class TimedRemoteRunner(RemoteTestRunner):
+    """Runs the tests of one process and times them."""
+
+    resultclass = TimedRemoteResult
+
+
+class TimedSuite(ParallelTestSuite):
+    """Runs tests in parallel and times each where it runs."""
+
+    runner_class = TimedRemoteRunner
 
 
 class CountingRunner(DiscoverRunner):
-    """Prints ``N passed, N failed`` as its last line."""
+    """Prints the slowest tests, then ``N passed, N failed`` as its last line."""
+
+    parallel_test_suite = TimedSuite
 
     def setup_test_environment(self, **kwargs: Any) -> None:
-        """Hash passwords quickly: the tests make many people, and none of them is real."""
+        """Hash passwords quickly: the tests make many people, and none of them is real.
+
+        Properties have no deadline: a machine that has other work is no fault.
+        """
         super().setup_test_environment(**kwargs)
+        hypothesis.settings.register_profile("skavit", deadline=None, print_blob=True)
+        hypothesis.settings.load_profile("skavit")
         settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
+
+    def get_resultclass(self) -> Any:
+        """Collect the time of each test, by name."""
+        times = self.times = {}  # type: dict[str, float]
+
+        class Timed(super().get_resultclass() or self.test_runner.resultclass):  # type: ignore[misc]
+            def addTime(self, test: TestCase, took: float) -> None:  # noqa: N802  named like the events of unittest
+                times[test.id()] = took
+
+        return Timed
 
     def suite_result(self, suite: Any, result: Any, **kwargs: Any) -> int:
         """Count failures, errors and unexpected successes as failed."""
@@ -20,6 +69,8 @@ class CountingRunner(DiscoverRunner):
         skipped = len(result.skipped)
         tail = f", {skipped} skipped" if skipped else ""
         self.closing = f"{result.testsRun - failed - skipped} passed, {failed} failed{tail}"
+        for name, took in sorted(self.times.items(), key=lambda each: -each[1])[:SLOWEST]:
+            print(f"{took:7.1f} s  {name}")
         found: int = super().suite_result(suite, result, **kwargs)
         return found
 

@@ -49,7 +49,7 @@ class ReheatAnswer:
     """How long a store takes; empty where it never gets there."""
 
     takes: str
-    kwh: str  # that the water takes up
+    stored: str  # that the water takes up
     used: str  # that the heater takes meanwhile; empty where it never gets there
     cautions: list[str]
 
@@ -58,7 +58,6 @@ def reheat(form: ReheatForm, words: Words) -> ReheatAnswer:
     """What it takes to heat a store."""
     data = form.cleaned_data
     found = reheated(data["litres"], data["cold"], data["hot"], data["heater"], data["loss"] or 0.0)
-    used = None if found.minutes is None else data["heater"] * found.minutes / 60_000
     cautions = []
     if data["hot"] > SCALDS_C:
         cautions.append("It scalds at the tap: a mixing valve, by the local code.")
@@ -66,8 +65,8 @@ def reheat(form: ReheatForm, words: Words) -> ReheatAnswer:
         cautions.append("Stored below 60 °C, bacteria grow: local rules say how hot, and how often.")
     return ReheatAnswer(
         takes="" if found.minutes is None else duration_text(round(found.minutes) * 60),
-        kwh=f"{found.kwh:.2f} kWh",
-        used="" if used is None else f"{used:.2f} kWh",
+        stored=f"{found.stored_kwh:.2f} kWh",
+        used="" if found.kwh is None else f"{found.kwh:.2f} kWh",
         cautions=cautions,
     )
 

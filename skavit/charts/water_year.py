@@ -12,6 +12,7 @@ from skavit.charts.year_sheet import Mark, hatch, mark, small_sign, straightened
 from skavit.core.ground.arrays import Floats, Ints
 from skavit.core.text.quantities import GALLON_L, INCH_MM
 from skavit.core.text.wording import stretches
+from skavit.core.water.soil import SLACK_MM
 
 MOST_SIGNS = 24
 WHOLE = ("mm", "litres")  # that are told without decimals
@@ -162,7 +163,7 @@ def _soil(year: StationYear, paper: _Paper, per_day: float, ident: str) -> str:
     per_mm = paper.soil / deepest
     top, left, right = paper.soil_top, paper.left, paper.left + paper.plot
     line = top + year.ready_mm * per_mm
-    dry = np.nonzero(year.depletion > year.ready_mm + 1e-9)[0]
+    dry = np.nonzero(year.depletion > year.ready_mm + SLACK_MM)[0]
     bars = "".join(
         f"M{num(left + a * per_day)} {num(top)}H{num(max(left + (b + 1) * per_day, left + a * per_day + 3))}"
         f"V{num(paper.bottom)}H{num(left + a * per_day)}Z"

@@ -267,7 +267,7 @@ def _run_reheat(options: argparse.Namespace) -> Any:
         _number(options.heater_w, "--heater-w", "watts", 0, MAX_HEATER_W),
         _number(options.loss_w, "--loss-w", "watts", 0, MAX_HEATER_W),
     )
-    return {"minutes": found.minutes, "kwh": found.kwh}
+    return {"minutes": found.minutes, "kwh": found.kwh, "stored_kwh": found.stored_kwh}
 
 
 def _run_volts(options: argparse.Namespace) -> Any:

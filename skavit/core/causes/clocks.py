@@ -15,6 +15,7 @@ from skavit.core.plan.times import ClockTime, day_number, day_of
 # What is tried where nobody read the display; common practice, no source.
 MINUTES_OUT = (5, 10, 15, 20, 30, 45)
 DAYS_OUT = (1, 2, 3, 7)
+WEEKS_OUT = (1, 2, 3, 4)  # where the weekday was read and is right
 MAX_READ = 6  # different readings of a display that are each tried as an error
 
 
@@ -25,8 +26,12 @@ def clock_faults(unit: Simulator) -> Iterator[Fault]:
         yield from _clock(unit, Cause.CLOCK_HOUR, by)
     for by in (HALF_DAY_S, -HALF_DAY_S):
         yield from _clock(unit, Cause.CLOCK_HALF_DAY, by)
-    dated = any(r.look.date is not None or r.look.weekday is not None for r in readings)
-    for by in _dates_out(readings) if dated else _usual_dates_out(unit):
+    dates = _dates_out(readings)
+    if all(r.look.date is None for r in readings):
+        # A weekday alone leaves the date open: only by whole weeks, if it is right.
+        weekday_read = any(r.look.weekday is not None for r in readings)
+        dates = (*dates, *_usual_dates_out(unit, WEEKS_OUT if weekday_read else ()))
+    for by in dict.fromkeys(dates):
         yield from _clock(unit, Cause.CLOCK_DATE, by)
     timed = any(r.ahead_s is not None for r in readings)
     for by in _minutes_out(readings) if timed else _usual_minutes_out():
@@ -85,10 +90,14 @@ def _dates_out(readings: tuple[_Reading, ...]) -> tuple[int, ...]:
     return tuple(dict.fromkeys(found))[:MAX_READ]
 
 
-def _usual_dates_out(unit: Simulator) -> tuple[int, ...]:
-    """The same where nobody read the date: some days, a year, day and month turned round."""
+def _usual_dates_out(unit: Simulator, weeks: tuple[int, ...]) -> tuple[int, ...]:
+    """Return by how many seconds a clock is usually out where nobody read the date.
+
+    Some days, so many ``weeks``, a year, day and month turned round.
+    """
     day = unit.looked.looks[0].at // DAY_S
-    days = [by * way for by in DAYS_OUT for way in (1, -1)] + [other - day for other in _slips_of_date(day_of(day))]
+    most = dict.fromkeys([*DAYS_OUT, *(7 * count for count in weeks)])
+    days = [by * way for by in most for way in (1, -1)] + [other - day for other in _slips_of_date(day_of(day))]
     return tuple(by * DAY_S for by in days)
 
 

@@ -10,11 +10,14 @@ from skavit.core.fitting.ways import Keyer, Way
 from skavit.core.plan.days import Weekdays
 from skavit.core.plan.entry import Entry
 from skavit.core.plan.limits import Limits
+from skavit.core.plan.times import Time
 
 ROUNDS = 3
 BEAM = 4
 # Up to so many drafts no one is dropped unlooked at.
 LEAST_THINNED = 20
+# What joining takes for each draft, and weighing a state for each channel, in the steps of a budget (measured).
+STEPS_A_JOINED, STEPS_A_CHANNEL = 120, 15
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -182,6 +185,7 @@ def join(trial: Trial, channels: list[Drafts], limits: Limits) -> tuple[Entry, .
     """All channels' drafts as entries, those that are equal (or may be, at no harm) in one slot where it has room."""
     if limits.one_channel:
         return tuple(d.entry((n,)) for n, own in enumerate(channels, start=1) for d in dict.fromkeys(own))
+    trial.budget.take(STEPS_A_JOINED * sum(len(drafts) for drafts in channels))
     channels = _alike(trial, channels, limits)
     shared: dict[Draft, tuple[int, ...]] = {}
     for number, drafts in enumerate(channels, start=1):
@@ -201,18 +205,23 @@ def _alike(trial: Trial, channels: list[Drafts], limits: Limits) -> list[Drafts]
     """Give one action and time of several channels the same weekdays where none of them takes harm."""
     groups = limits.masks()
     found = list(channels)
-    keys = {(d.on, d.at): None for drafts in channels for d in drafts if isinstance(d.days, Weekdays)}
-    for on, at in keys:
-        holders = [n for n, drafts in enumerate(found) if _masks(drafts, on, at)]
+    holders_of: dict[tuple[bool, Time], dict[int, None]] = {}
+    for number, drafts in enumerate(channels):
+        for draft in drafts:
+            if isinstance(draft.days, Weekdays):
+                holders_of.setdefault((draft.on, draft.at), {})[number] = None
+    for (on, at), holders in holders_of.items():
         union = 0
         if trial.budget.ended:
             break
+        if len(holders) < 2:
+            continue
         for number in holders:
             for mask in _masks(found[number], on, at):
                 union |= mask
         written = cover(union, groups)
         single = {mask for number in holders for mask in _masks(found[number], on, at)}
-        if len(holders) < 2 or written is None or len(written) >= len(single):
+        if written is None or len(written) >= len(single):
             continue
         attempt = {n: _with_masks(found[n], on, at, written) for n in holders}
         if all(trial.wrong_s(n, drafts) <= trial.wrong_s(n, found[n]) for n, drafts in attempt.items()):
@@ -247,6 +256,7 @@ def shrink(trial: Trial, channels: list[Drafts], limits: Limits) -> list[Drafts]
     capacity = capacity_of(limits)
 
     def wrong(state: Iterable[Drafts]) -> int:
+        trial.budget.take(STEPS_A_CHANNEL * len(channels))
         return sum(trial.wrong_s(number, drafts) for number, drafts in enumerate(state))
 
     def used(state: Iterable[Drafts]) -> int:

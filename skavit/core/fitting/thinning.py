@@ -104,7 +104,9 @@ def pairs_of(trial: Trial, channel: int, limits: Limits) -> Drafts:
                 found += drafts
             break
     for (on, off, shift), mask in masks.items():
-        for group in cover(mask, groups) or ():
+        # The OFF of a pair that ends on the next date has days of its own, which the unit must hold as well.
+        both = frozenset(group for group in groups if Weekdays(group).shifted(shift).mask in groups)
+        for group in cover(mask, both) or ():
             ends = Weekdays(group).shifted(shift)
             found += [Draft(on=True, at=on, days=Weekdays(group)), Draft(on=False, at=off, days=ends)]
     return tuple(found)

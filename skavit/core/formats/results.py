@@ -2,7 +2,7 @@
 
 import json
 import math
-from collections.abc import Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from typing import Any
 
 import numpy as np
@@ -30,7 +30,7 @@ from skavit.core.water.soil import Season
 from skavit.core.water.stack import Stack
 from skavit.core.water.weather import Weather
 
-PAIRS_A_PART = 50_000
+ITEMS_A_PART = 50_000
 PLACE_KEYS = ("latitude", "longitude", "latitude_pm", "longitude_pm")
 
 
@@ -50,35 +50,47 @@ def _offset_text(seconds: int) -> str:
     return f"{'-' if seconds < 0 else '+'}{hours:02d}:{minutes:02d}" + (f":{left:02d}" if left else "")
 
 
-def _pairs(spans: Spans, clock: WallClock) -> Iterator[str]:
-    """Spans as the text of a list of [on, off], a part at a time."""
+def _in_parts(length: int, texts: Callable[[slice], Iterable[str]]) -> Iterator[str]:
+    """Yield a JSON list of so many items a part at a time; ``texts`` gives the items of a part."""
     yield "["
-    for low in range(0, len(spans), PAIRS_A_PART):
-        on, off = (iso(t[low : low + PAIRS_A_PART], clock) for t in (spans.on, spans.off))
-        listed = ", ".join(f'["{a}", "{b}"]' for a, b in zip(on, off, strict=True))
+    for low in range(0, length, ITEMS_A_PART):
+        listed = ", ".join(texts(slice(low, low + ITEMS_A_PART)))
         yield f", {listed}" if low else listed
     yield "]"
 
 
-def _targets_json(found: Targets, clock: WallClock) -> list[list[Any]]:
-    degrees = [None if math.isnan(c) else c for c in found.c.tolist()]
-    return [[at, c] for at, c in zip(iso(found.at, clock), degrees, strict=True)]
+def _pairs(spans: Spans, clock: WallClock) -> Iterator[str]:
+    """Yield spans as the text of a list of [on, off]."""
+
+    def texts(part: slice) -> Iterator[str]:
+        on, off = (iso(instants[part], clock) for instants in (spans.on, spans.off))
+        return (f'["{a}", "{b}"]' for a, b in zip(on, off, strict=True))
+
+    return _in_parts(len(spans), texts)
 
 
-def zones_json(found: Warmed) -> list[dict[str, Any]]:
-    """What ``replay`` prints of zones."""
-    clock = found.run.site_clock
-    return [
-        {
-            "name": each.zone.name,
-            "wanted": _targets_json(each.wanted, clock),
-            "actual": _targets_json(each.actual, clock),
-            "too_warm_kh": each.too_warm_kh,
-            "too_cold_kh": each.too_cold_kh,
-            "off_h": each.off_h,
-        }
-        for each in found.zones
-    ]
+def _targets(found: Targets, clock: WallClock) -> Iterator[str]:
+    """Yield targets as the text of a list of [instant, degrees or null]."""
+
+    def texts(part: slice) -> Iterator[str]:
+        degrees = ("null" if math.isnan(c) else json.dumps(c) for c in found.c[part].tolist())
+        return (f'["{at}", {c}]' for at, c in zip(iso(found.at[part], clock), degrees, strict=True))
+
+    return _in_parts(found.at.size, texts)
+
+
+def zones_text(found: Warmed | None) -> Iterator[str]:
+    """Yield what ``replay`` prints of zones, a part at a time, without the list's brackets."""
+    for index, each in enumerate(found.zones if found else ()):
+        assert found is not None
+        clock = found.run.site_clock
+        name = json.dumps(each.zone.name, ensure_ascii=False)
+        yield f'{", " if index else ""}{{"name": {name}, "wanted": '
+        yield from _targets(each.wanted, clock)
+        yield ', "actual": '
+        yield from _targets(each.actual, clock)
+        sums = {name: getattr(each, name) for name in ("too_warm_kh", "too_cold_kh", "off_h")}
+        yield f", {json.dumps(sums)[1:-1]}}}"
 
 
 def replay_text(result: Replay, water: Stack | None, heat: Warmed | None = None) -> Iterator[str]:
@@ -100,7 +112,9 @@ def replay_text(result: Replay, water: Stack | None, heat: Warmed | None = None)
         yield f', "litres": {json.dumps(water.litres(index))}}}'
     yield '], "master_valve": '
     yield from _pairs(water.master_valve if water else EMPTY, result.site_clock)
-    yield f', "zones": {json.dumps(zones_json(heat) if heat else [], ensure_ascii=False)}}}'
+    yield ', "zones": ['
+    yield from zones_text(heat)
+    yield "]}"
 
 
 def et0_json(weather: Weather, found: Et0) -> dict[str, Any]:

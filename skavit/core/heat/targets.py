@@ -28,11 +28,13 @@ from skavit.core.plan.heat import (
     Warmth,
     Zone,
 )
-from skavit.core.simulation.replay import MAX_WORK, RUN_UP_DAYS, WEEKLY_RUN_UP_DAYS, Replay
+from skavit.core.simulation.replay import RUN_UP_DAYS, WEEKLY_RUN_UP_DAYS, Replay
 from skavit.core.site.almanac import almanac
 from skavit.core.site.clock import UnitClock, WallClock
 
 NONE = float("nan")
+# Set points times dates, run-up included: so many take some 800 MB while they are worked out.
+MOST_POINTS = 14_000_000
 FAR = 2**60  # an end that nobody has set
 
 
@@ -190,7 +192,7 @@ def targets(run: Replay) -> Warmed | None:
 
 def _warmed(run: Replay, heat: Heat) -> Warmed:
     points = sum(len(zone.wanted) + len(zone.keyed) for zone in heat.zones)
-    if points * (run.last - run.first + RUN_UP_DAYS) > MAX_WORK:
+    if points * (run.last - run.first + RUN_UP_DAYS) > MOST_POINTS:
         raise RangeError(f"{points} set points over this range are too many; accepted: a shorter range")
     unit_first = int(run.unit_clock.shows(np.array([run.start]))[0]) // DAY_S
     unit_last = int(run.unit_clock.shows(np.array([run.end]))[0]) // DAY_S + 1

@@ -29,7 +29,7 @@ WEEKLY_RUN_UP_DAYS = 21
 # Events are kept so far beyond the span, so that what follows the last ON of it is known.
 RUN_ON_DAYS = 2
 MAX_RANGE_YEARS = 50
-MAX_WORK = 20_000_000
+MAX_WORK = 7_500_000
 
 
 class ChannelReplay:

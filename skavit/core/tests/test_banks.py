@@ -63,7 +63,7 @@ def fewest_left(entries, slots):
 
 
 class PlaceTest(unittest.TestCase):
-    @settings(max_examples=200, deadline=None)
+    @settings(max_examples=200)
     @given(rows, banks)
     def test_as_few_as_may_be_are_left(self, entries, slots):
         plan = make_plan([], entries, channels=[[], []], limits={"slots": slots})

@@ -15,7 +15,7 @@ from skavit.core.findings import case as case_module
 from skavit.core.findings.case import Budgets, Case
 from skavit.core.findings.entries import NoEffect
 from skavit.core.findings.order import Pairs
-from skavit.core.fitting import fit
+from skavit.core.fitting import bent, fit
 from skavit.core.fitting import trial as trial_module
 from skavit.core.fitting.thinning import _channel, pairs_of, thinned
 from skavit.core.fitting.trial import Trial
@@ -24,12 +24,22 @@ from skavit.core.ground.budget import Budget
 from skavit.core.ground.errors import RangeError
 from skavit.core.ground.spans import difference, intersection, union
 from skavit.core.ground.strict_json import Node
+from skavit.core.heat.targets import targets
 from skavit.core.memory import banks
 from skavit.core.plan.document import read_plan
 from skavit.core.simulation.events import output_spans
 from skavit.core.simulation.purpose import MOSTLY, NEAR_S, _away, _begins, _Edges, _window_edges
 from skavit.core.simulation.replay import replay
-from skavit.core.tests.builders import clock_text, clock_times, entry, make_plan, simple_days, sun_times, window
+from skavit.core.tests.builders import (
+    clock_text,
+    clock_times,
+    document,
+    entry,
+    make_plan,
+    simple_days,
+    sun_times,
+    window,
+)
 
 YEAR = date(2027, 1, 1), date(2027, 12, 31)
 SIX_PAIRS = {
@@ -81,6 +91,26 @@ def serves(row, at, edge):
     if edge[0] not in row.channels or edge[2] != row.on:
         return False
     return edge[3] == row.at or bool(at.size and np.mean(_away(at, edge[4]) <= NEAR_S) > MOSTLY)
+
+
+class LongRangeTest(TestCase):
+    """What would take gigabytes is refused in words before it is begun; a year of it is not."""
+
+    FIFTY_YEARS = date(2000, 1, 1), date(2049, 12, 31)
+
+    def test_set_points(self):
+        points = [{"at": clock_text(minute), "c": 5 + minute % 20} for minute in range(520)]
+        heat = {"zones": [{"name": "Hall", "wanted": points, "keyed": points}]}
+        plan = read_plan(Node(document(channels=[]) | {"heat": heat}))
+        with self.assertRaisesRegex(RangeError, "1040 set points over this range are too many"):
+            targets(replay(plan, *self.FIFTY_YEARS))
+        self.assertEqual(targets(replay(plan, *YEAR)).zones[0].too_cold_kh, 0)
+
+    def test_entries(self):
+        plan = make_plan(entries=many_entries(1050))
+        with self.assertRaisesRegex(RangeError, "1050 windows and entries over this range are too much"):
+            replay(plan, *self.FIFTY_YEARS)
+        self.assertEqual(len(replay(plan, *YEAR).channels), 1)
 
 
 class SpansTest(TestCase):
@@ -226,6 +256,31 @@ class FitBudgetTest(TestCase):
             for size in range(2, len(drafts), 2):
                 trial.output(0, drafts[:size])
         self.assertLessEqual(trial._outputs.currsize, 50_000)
+
+    def test_pairs_keep_to_the_day_groups_when_their_off_is_on_the_next_date(self):
+        """Weekday nights end on Tuesday to Saturday, which is no group of the unit: three pairs hold something else."""
+        limits = SIX_PAIRS | {
+            "slots": [{"shape": "pair", "count": 3}],
+            "day_groups": ["daily", "weekdays", "weekends", "single-days"],
+        }
+        nights = window("21:30", "06:00", "weekdays", ends="next-day")
+        plan = make_plan([nights, window("10:20", "10:55", ["mon", "wed", "fri"])], limits=limits)
+        masks = {draft.days.mask for draft in pairs_of(Trial(plan, 2027), 0, plan.unit.limits)}
+        self.assertLessEqual(masks, plan.unit.limits.masks())
+        found = fit(plan, 2027).plan
+        self.assertNotIn("no-such-days", {finding.code for finding in audit(replay(found, *YEAR))})
+
+    def test_many_channels_in_a_small_memory_spend_their_budget(self):
+        """Forty-one channels for four entries: what joins and weighs states counts too, and the end is said."""
+        channels = [weekday_windows(2, seed) for seed in range(41)]
+        budget = Budget(1_500_000)
+        limits = {"entries": 4, "day_groups": ["daily", "weekdays", "weekends"]}
+        with patch.object(bent, "join", wraps=bent.join) as join:
+            found = fit(make_plan(channels=channels, limits=limits), 2027, budget)
+        self.assertTrue(found.ended)
+        self.assertLess(join.call_count, 300)
+        self.assertIn("the best of the first", found.losses[0].reason)
+        self.assertLessEqual(len(found.plan.unit.entries), 4)
 
     def test_what_a_drop_does_is_what_the_trial_says(self):
         trial = Trial(make_plan(weekday_windows(8), limits=SIX_PAIRS), 2027)

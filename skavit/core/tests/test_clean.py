@@ -60,7 +60,7 @@ LATER = (
     [[window("dusk+10", "dusk+10", {"parity": "odd"})]],
     [{"channels": [1], "action": action, "at": "sunset", "days": "daily"} for action in ("off", "on")],
 )
-SLOWLY = settings(max_examples=30, deadline=None, suppress_health_check=[HealthCheck.too_slow])
+SLOWLY = settings(max_examples=30, suppress_health_check=[HealthCheck.too_slow])
 
 
 class CleanTest(unittest.TestCase):

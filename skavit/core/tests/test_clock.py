@@ -146,7 +146,7 @@ class AnyClockTest(unittest.TestCase):
     )  # fmt: skip
     RULES = st.sampled_from(["zone", "none", "us", "us-1987", "eu"])
 
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=60)
     @given(ZONES, RULES, st.integers(1_767_225_600, 1_893_456_000))
     def test_digits_are_shown_first_at_or_before_now(self, zone, rule, moment):
         clock = unit_clock(ClockSettings(dst=NamedRule(rule)), zone, 2025, 2031).right
@@ -158,7 +158,7 @@ class AnyClockTest(unittest.TestCase):
         if first[0] == moment:
             self.assertGreater(int(clock.first(clock.digits(now) + 1)[0]), moment - 1)
 
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=60)
     @given(ZONES, st.integers(1_767_225_600, 1_893_456_000))
     def test_first_is_what_zoneinfo_has_for_fold_0_outside_gaps(self, zone, digit):
         clock = zone_clock(zone, 2025, 2031)
@@ -176,7 +176,7 @@ class AnyClockTest(unittest.TestCase):
             self.assertLess(before, naive.replace(tzinfo=None))
 
     @given(st.floats(-1e6, 1e6), st.floats(-60, 60), st.integers(0, 2 * 366 * 86400))
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=60)
     def test_error_and_drift_are_taken_out_to_the_second(self, error, drift, later):
         settings_of = ClockSettings(error_s=round(error), fast_s_per_day=drift, set_on=1_798_761_600)
         clock = unit_clock(settings_of, "UTC", 2024, 2033)

@@ -35,7 +35,7 @@ class StandInTest(unittest.TestCase):
             self.assertAlmostEqual(long.columns["et0_mm"][of].mean() / MEANS.et0_mm_day[month], 1, delta=0.03)
             self.assertAlmostEqual(long.rain_mm[of].mean() / MEANS.rain_mm_day[month], 1, delta=0.2)
 
-    @settings(max_examples=20, deadline=None)
+    @settings(max_examples=20)
     @given(st.integers(0, 2**31))
     def test_nothing_is_below_nothing(self, seed):
         weather = stand_in(MEANS, FIRST, LAST, seed)

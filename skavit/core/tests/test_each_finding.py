@@ -354,7 +354,7 @@ class CapacityTest(unittest.TestCase):
 
 
 class BlamedTest(unittest.TestCase):
-    @settings(max_examples=25, deadline=None)
+    @settings(max_examples=25)
     @given(
         st.lists(st.integers(72, 275), min_size=4, max_size=4, unique=True).map(sorted),
         st.lists(st.sampled_from(WEEKDAYS), min_size=1, max_size=3, unique=True),

@@ -35,7 +35,7 @@ def two_channels(**more):
 
 
 class RowsTest(unittest.TestCase):
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=60)
     @given(
         st.lists(st.builds(entry, st.sampled_from(["on", "off"]), times, simple_days), min_size=1, max_size=6),
         st.data(),
@@ -49,7 +49,7 @@ class RowsTest(unittest.TestCase):
         self.assertEqual([e for i, e in enumerate(moved) if i != to], rest)
         self.assertEqual(edits.move_entry(edits.move_entry(plan, index, to), to, index), plan)
 
-    @settings(max_examples=40, deadline=None)
+    @settings(max_examples=40)
     @given(st.builds(lambda a, b, days: window(a, b, days, ends="next-day"), times, times, all_days))
     def test_a_copied_window_has_no_id_of_its_own(self, row):
         plan = make_plan([row | {"id": "w"}])
@@ -103,7 +103,7 @@ class UnitTest(unittest.TestCase):
 
 
 class StretchesTest(unittest.TestCase):
-    @settings(max_examples=80, deadline=None)
+    @settings(max_examples=80)
     @given(
         st.lists(st.tuples(st.integers(1, 12), st.integers(1, 28)), max_size=3, unique=True),
         st.lists(st.integers(20_000, 22_000), max_size=3, unique=True),

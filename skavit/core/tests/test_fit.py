@@ -110,7 +110,7 @@ class FitTest(unittest.TestCase):
         plan = make_plan(channels=CASES[8][0], limits={"entries": 3, "day_groups": PANEL})
         self.assertEqual(fit(plan, YEAR), fit(plan, YEAR))
 
-    @settings(max_examples=12, deadline=None)
+    @settings(max_examples=12)
     @given(
         st.lists(
             st.builds(window, st.one_of(clock_times, sun_times), st.one_of(clock_times, sun_times), simple_days),

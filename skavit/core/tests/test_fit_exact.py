@@ -162,7 +162,7 @@ class FewestSlotsTest(unittest.TestCase):
 
 
 class CoverTest(unittest.TestCase):
-    @settings(max_examples=150, deadline=None)
+    @settings(max_examples=150)
     @given(
         st.lists(st.tuples(st.integers(1, 255), st.integers(0, 1)), min_size=1, max_size=9),
         st.integers(0, 3),
@@ -190,7 +190,7 @@ times = st.integers(0, 47).map(lambda half: clock_text(half * 30))
 
 
 class PropertyTest(unittest.TestCase):
-    @settings(max_examples=15, deadline=None)
+    @settings(max_examples=15)
     @given(
         st.lists(
             st.tuples(times, times, st.sampled_from([*GROUPS, ["mon"], ["sat", "sun", "mon"]])), min_size=1, max_size=3

@@ -31,7 +31,7 @@ def refused(kind, rows, more=()):
 
 
 class KindsTest(unittest.TestCase):
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=60)
     @given(st.lists(windows, min_size=1, max_size=2), st.sampled_from(switching_kinds()), st.booleans())
     def test_what_is_fitted_for_a_kind_its_sheet_keys(self, rows, kind, on_two):
         entries, wrong = refused(kind, rows, rows if on_two else ())

@@ -99,7 +99,7 @@ class WaysTest(unittest.TestCase):
         self.assertEqual(ways[0].text, "ON sunset + 45 min Mon; OFF 22:40 Mon")
         self.assertEqual(ways[-1].drafts, ())
 
-    @settings(max_examples=150, deadline=None)
+    @settings(max_examples=150)
     @given(all_days, st.integers(1, 2), st.integers(day_number(day_of(20_000)), 22_000))
     def test_shifted_days_hold_every_day_after_a_day_that_holds(self, raw, by, day):
 

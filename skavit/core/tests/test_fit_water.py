@@ -2,17 +2,21 @@
 
 import unittest
 from datetime import date
+from unittest.mock import patch
 
 import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from skavit.core.ground.budget import Budget
 from skavit.core.ground.errors import PlanError
 from skavit.core.plan.days import EveryNth, Weekdays
 from skavit.core.simulation.replay import replay
 from skavit.core.tests.builders import BAY
 from skavit.core.tests.test_soil import LAWN, station
 from skavit.core.tests.test_stack import said, watering
+from skavit.core.water import fitting
+from skavit.core.water.drafting import run_step_min
 from skavit.core.water.fitting import fit_water
 from skavit.core.water.need import least_soak_min, longest_run_min, net_need_mm_day, scheduling_multiplier
 from skavit.core.water.soil import average_season
@@ -183,8 +187,62 @@ class WorkedTest(unittest.TestCase):
             [station()], allowed=[{"from": "20:00", "to": "21:00", "days": {"dates": ["2026-01-01"]}}]
         ).losses
         self.assertIn("on none of the days", never.reason)
-        (hard, *_) = fitted([station(rate_mm_h=300, soil=LAWN | {"surface_mm": 0.5})], LIMITS | {"starts": 1}).losses
+        (hard, *_) = fitted([station(rate_mm_h=60, soil=LAWN | {"surface_mm": 2})], LIMITS | {"starts": 1}).losses
         self.assertIn("more starts", hard.reason)
+
+    def test_starts_that_a_short_evening_has_no_room_for_are_left_out(self):
+        """From 23:30, 5 min each and 10 min of soak: 23:30 and 23:45; each start stands once."""
+        clay = station(rate_mm_h=25, du=1, soil=LAWN | {"available_mm_m": 90, "root_m": 0.6, "surface_mm": 2})
+        evening = [{"from": "23:30", "to": "06:00", "days": {"parity": "even"}}]
+        fit = fitted([clay], {"run_step_min": 5}, allowed=evening)
+        self.assertEqual([str(start) for start in fit.plan.water.programs[0].starts], ["23:30", "23:45"])
+        self.assertRegex(fit.losses[0].reason, r"^\d of \d starts, each after its soak, would come after midnight$")
+        self.assertRegex(fit.losses[0].nearest, r"^2 of \d starts$")
+
+    def test_a_valve_that_lags_for_hours(self):
+        pots = station(rate_mm_h=30, du=1, crop=1, soil=LAWN | {"available_mm_m": 60, "root_m": 0.2, "surface_mm": 2})
+        late = {"master_valve": {"lead_s": 0, "lag_s": 10_800}, "allowed": [{"from": "22:00", "to": "24:00"}]}
+        self.assertEqual(fitted([pots], {"starts": 12, "days": ["any"]}, **late).losses, ())
+
+    def test_the_least_run_of_a_coarse_unit_is_keyed_and_said_to_run_off(self):
+        """38 mm an hour on ground that takes 5 with 2 mm on it: 3.6 min, and the unit goes by 5."""
+        bank = station(rate_mm_h=38, du=0.65, soil=LAWN | {"intake_mm_h": 5, "surface_mm": 2})
+        fit = fitted([bank], LIMITS | {"run_step_min": 5, "starts": 12})
+        self.assertEqual([run.run_min for run in fit.plan.water.programs[0].runs], [5])
+        (coarse,) = fit.losses
+        self.assertIn("takes 3.6 min at a time, and the unit's runs go by 5 min", coarse.reason)
+        (none,) = fitted([bank], LIMITS | {"run_step_min": 5, "run_max_min": 3}).losses
+        self.assertEqual((none.reason[:26], none.nearest), ("the unit's runs go by 5 mi", "no programs"))
+
+    def test_months_that_are_raised_keep_parallel_stations_apart(self):
+        """The soil is small and rules of days are uneven, so months are raised after the first timetable."""
+        beds = [
+            station(
+                name=f"Bed {n}", rate_mm_h=9 + 7 * n, crop=0.6 + 0.1 * n,
+                soil=LAWN | {"root_m": 0.12 + 0.02 * n, "intake_mm_h": 25},
+            )
+            for n in range(4)
+        ]  # fmt: skip
+        with patch.object(fitting, "timetable", wraps=fitting.timetable) as made:
+            fit = fitted(beds, LIMITS | {"programs": 4, "days": ["any"], "monthly_step_pct": 1}, when_busy="parallel")
+        whole = made.call_args.args[0]
+        self.assertEqual([d.months for d in whole], [p.monthly_pct for p in fit.plan.water.programs])
+        runs = run_of(fit).runs
+        self.assertTrue((runs.on[1:] >= runs.off[:-1]).all())
+
+    def test_many_stations_of_unlike_months_end_with_the_best_of_those_tried(self):
+        crops = [[0.4 + 0.1 * ((n * month) % 6) for month in range(12)] for n in range(12)]
+        beds = [station(name=f"Bed {n}", crop=crop) for n, crop in enumerate(crops)]
+        night = [{"from": "04:00", "to": "04:30"}]
+        ended = self.fit_within(200, beds, night)
+        self.assertIn("more ways to combine", ended.losses[-1].reason)
+        self.assertTrue(ended.plan.water.programs)
+        self.assertNotIn("more ways", self.fit_within(20_000, beds, night).losses[-1].reason)
+
+    @staticmethod
+    def fit_within(steps, beds, night):
+        plan = watering([], site=BAY, stations=beds, climate=CLIMATE, limits=LIMITS, allowed=night)
+        return fit_water(plan, 2027, Budget(steps))
 
     def test_work_is_bounded(self):
         with self.assertRaisesRegex(PlanError, "at most 200"):
@@ -215,7 +273,7 @@ nights = st.sampled_from([None, EVEN_NIGHTS, [{"from": "22:00", "to": "07:00"}],
 
 
 class AlwaysTest(unittest.TestCase):
-    @settings(max_examples=12, deadline=None)
+    @settings(max_examples=12)
     @given(st.lists(stations, min_size=1, max_size=5), limits_said, nights, st.sampled_from([0, 60]))
     def test_limits_hours_and_the_ground_hold(self, several, limits, night, pause):
         more = {"allowed": night} if night else {}
@@ -233,12 +291,17 @@ class AlwaysTest(unittest.TestCase):
                 self.assertAlmostEqual(share % limits["monthly_step_pct"], 0)
         for number, of in enumerate(water.stations):
             runs = found.runs.of_station(number)
-            self.assertLessEqual(((runs.off - runs.on) / 60).max(initial=0), longest_run_min(of) + 1e-6)
+            longest = ((runs.off - runs.on) / 60).max(initial=0)
+            coarse = any(loss.station == number + 1 and "runs go by" in loss.reason for loss in fit.losses)
+            self.assertLessEqual(longest, run_step_min(water) if coarse else longest_run_min(of) + 1e-6)
             if not any("longer than water" in loss.reason for loss in fit.losses):
                 self.assertGreaterEqual(
                     ((runs.on[1:] - runs.off[:-1]) / 60).min(initial=1e9), least_soak_min(of) - 1e-6
                 )
         dry = average_season(found, water.climate).settled_dry
+        for program in water.programs:
+            self.assertEqual(len(set(program.starts)), len(program.starts))
+            self.assertTrue(all(run.run_min > 0 for run in program.runs))
         if not fit.losses:
             self.assertEqual(found.outside.total_s, 0)
             self.assertFalse(dry.any())

@@ -87,7 +87,7 @@ class WithinTest(unittest.TestCase):
         made = self.held(rows, site=lisbon, limits=limits)
         self.assertTrue(all(len(set(e.channels)) == len(e.channels) for e in made.unit.entries))
 
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=60)
     @given(st.lists(windows, min_size=1, max_size=3), limits, suns)
     def test_any_windows_in_any_unit(self, rows, limits, sun):
         self.held(rows, limits=limits, **({"sun": sun} if sun else {}))

@@ -76,7 +76,7 @@ class FitTest(unittest.TestCase):
 
     @example([("daily", "02:15", 14), ("daily", "02:00", 15)])  # on one date the clock jumps over both
     @given(st.lists(st.tuples(simple_days, QUARTERS, st.integers(14, 22)), min_size=1, max_size=6))
-    @settings(max_examples=25, deadline=None)
+    @settings(max_examples=25)
     def test_what_is_fitted_is_what_its_own_limits_hold_and_what_fits_is_exact(self, rows):
         wanted = [{"days": d, "at": at, "c": c} for d, at, c in rows]
         for groups, periods in ((WORKDAYS_AND_WEEKENDS, 3), (None, 24)):
@@ -94,7 +94,7 @@ class FitTest(unittest.TestCase):
         ),
         st.integers(1, 3),
     )  # fmt: skip
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=60)
     def test_the_best_day_against_every_choice(self, raw, periods):
         days = tuple(((0, 14.0), *((hour * 3600, float(c)) for hour, c in sorted(day))) for day in raw)
         holds = holds_of(unit_for([], periods=periods, c_step=1.0))

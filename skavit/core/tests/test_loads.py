@@ -64,7 +64,7 @@ class LampsTest(unittest.TestCase):
         st.lists(st.tuples(st.integers(1, 12), st.integers(2, 30)), min_size=1, max_size=8),
         st.sampled_from([{"mm2": 1.5}, {"mm2": 4}, {"awg": 14}]),
     )
-    @settings(max_examples=40, deadline=None)
+    @settings(max_examples=40)
     def test_each_way_is_within_the_band_and_the_least_copper_stands_first(self, lamps, cable):
         raw = chain([va for va, _ in lamps], [m for _, m in lamps], cable=cable)
         load = Load(run=run(raw), low_v=10.5, high_v=12.5, taps_v=(12.0, 13.0, 14.0))

@@ -109,7 +109,7 @@ choices = st.lists(st.tuples(st.integers(0, DAYS * STEPS_A_DAY - 1), settings_sa
 
 
 class OverridesTest(unittest.TestCase):
-    @settings(max_examples=100, deadline=None)
+    @settings(max_examples=100)
     @given(switchings, choices, st.booleans())
     def test_modes_and_timers_agree_with_a_stepped_unit(self, rows, chosen, waits):
         """A timer runs from a half minute, entries act on whole ones: what acts first at one instant is another test's."""

@@ -20,7 +20,7 @@ DAYS_AHEAD = 9  # the longest timer of the choices is seven days
 
 
 class ProspectTest(unittest.TestCase):
-    @settings(max_examples=40, deadline=None)
+    @settings(max_examples=40)
     @given(switchings, st.integers(0, 1439), st.booleans(), st.sampled_from([None, "on", "off"]))
     def test_each_choice_is_what_a_stepped_unit_does_with_it(self, rows, minute, waits, before):
         plan = make_plan([], [entry("on" if on else "off", clock_text(at)) for on, at in rows], site=DESERT,
@@ -70,7 +70,7 @@ class WarningsTest(unittest.TestCase):
 
 
 class OverrideFormTest(unittest.TestCase):
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=60)
     @given(
         st.one_of(
             st.sampled_from(MODES),

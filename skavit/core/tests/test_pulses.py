@@ -33,7 +33,7 @@ def pulsed(start, end, on_s, cycle_s):
 
 
 class TrainsTest(unittest.TestCase):
-    @settings(max_examples=120, deadline=None)
+    @settings(max_examples=120)
     @given(st.lists(stretch, min_size=1, max_size=5), cycles)
     def test_each_pulse_is_where_it_is_when_counted(self, rows, cycle):
         start, end = _columns(rows)
@@ -42,7 +42,7 @@ class TrainsTest(unittest.TestCase):
         self.assertEqual(list(zip(number.tolist(), on.tolist(), off.tolist(), strict=True)), expected)
         self.assertEqual(counts(start, end, cycle[1]).tolist(), [len(pulsed(a, b, *cycle)) for a, b in rows])
 
-    @settings(max_examples=80, deadline=None)
+    @settings(max_examples=80)
     @given(stretch, cycles, st.integers(0, 7000))
     def test_an_early_train_keeps_its_first_on_and_its_last_off(self, row, cycle, whole_from):
         start, end = _columns([row])
@@ -58,14 +58,14 @@ class TrainsTest(unittest.TestCase):
 
 
 class SpansTest(unittest.TestCase):
-    @settings(max_examples=150, deadline=None)
+    @settings(max_examples=150)
     @given(pieces, pieces)
     def test_the_algebra_is_that_of_sets_of_seconds(self, a, b):
         self.assertEqual(seconds(difference(a, b)), seconds(a) - seconds(b))
         self.assertEqual(seconds(intersection(a, b)), seconds(a) & seconds(b))
         self.assertEqual(seconds(unite([a, b])), seconds(a) | seconds(b))
 
-    @settings(max_examples=100, deadline=None)
+    @settings(max_examples=100)
     @given(pieces, st.integers(0, 300))
     def test_closed_fills_just_the_short_gaps(self, spans, gap_s):
         found = closed(spans, gap_s)

@@ -196,7 +196,7 @@ entries = st.builds(builders.entry, st.sampled_from(["on", "off"]), builders.tim
 
 
 class RoundTripTest(unittest.TestCase):
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=60)
     @given(st.lists(windows, max_size=3), st.lists(entries, max_size=3))
     def test_a_plan_is_read_back_as_it_was_written_and_fits_its_schema(self, wanted, keyed):
         raw = document(wanted, keyed)

@@ -111,7 +111,7 @@ class SteppedReplayTest(unittest.TestCase):
         ]
         self.assertEqual(pairs_found, expected)
 
-    @settings(max_examples=25, deadline=None)
+    @settings(max_examples=25)
     @given(night_times, st.sampled_from([date(2027, 4, 3), date(2027, 9, 25), date(2027, 6, 1)]))
     def test_a_zone_clock_over_its_changes(self, entries, first):
         zone = ZoneInfo("Pacific/Auckland")
@@ -122,7 +122,7 @@ class SteppedReplayTest(unittest.TestCase):
 
         self.compare(entries, site, shown, first, first + timedelta(days=2), {"dst": "zone"})
 
-    @settings(max_examples=25, deadline=None)
+    @settings(max_examples=25)
     @given(rows, st.integers(-3000, 3000), st.sampled_from([date(2027, 3, 13), date(2027, 11, 5)]))
     def test_a_foreign_rule_with_an_error(self, entries, error_min, first):
         site = {"name": "x", "latitude": 33.4, "longitude": -112.1, "timezone": "America/Phoenix"}
@@ -183,7 +183,7 @@ class WantedTest(unittest.TestCase):
 
 
 class EndingTest(unittest.TestCase):
-    @settings(max_examples=25, deadline=None)
+    @settings(max_examples=25)
     @given(
         st.lists(st.tuples(st.sampled_from(["on", "off"]), clock_times, simple_days), max_size=4),
         st.sampled_from([{}, {"dst": "us"}, {"error_s": 43_200}]),

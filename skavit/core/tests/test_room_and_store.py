@@ -47,17 +47,20 @@ class RoomTest(unittest.TestCase):
 class StoreTest(unittest.TestCase):
     def test_a_kilowatt_hour_is_860_litres_and_kelvin(self):
         # The kilocalorie of 15 degrees is 4,185.5 J (CIPM 1950): 1 kWh is 860.1 of them. To the third figure, 860.
-        self.assertAlmostEqual(reheat(860, 10, 11, 1000).kwh, 1, places=3)
+        self.assertAlmostEqual(reheat(860, 10, 11, 1000).stored_kwh, 1, places=3)
 
     def test_a_cylinder_of_180_litres(self):
         # 180 l by 45 K: 180 x 45 / 860 = 9.42 kWh; at 3 kW less 80 W that the cupboard takes, 9.42 / 2.92 = 3.225 h.
         found = reheat(180, 15, 60, 3000, 80)
-        self.assertAlmostEqual(found.kwh, 9.42, places=2)
+        self.assertAlmostEqual(found.stored_kwh, 9.42, places=2)
+        # The supply also pays for what the cupboard takes: 3 kW for 3.225 h.
+        self.assertAlmostEqual(found.kwh, 3 * 3.225, places=2)
         self.assertAlmostEqual(found.minutes / 60, 3.225, places=2)
 
     def test_warm_already_and_never(self):
         self.assertEqual(reheat(100, 60, 60, 0).minutes, 0)
-        self.assertIsNone(reheat(100, 15, 60, 60, 60).minutes)
+        never = reheat(100, 15, 60, 60, 60)
+        self.assertEqual((never.minutes, never.kwh), (None, None))
 
 
 class HeatCommandTest(CommandTest):
@@ -67,7 +70,7 @@ class HeatCommandTest(CommandTest):
         found = self.prints("warmup", *self.ROOM, "--to-c", "20")
         self.assertAlmostEqual(found["minutes"], 1200 * math.log(30 / 22))
         found = self.prints("reheat", "--litres", "180", "--from-c", "15", "--to-c", "60", "--heater-w", "3000")
-        self.assertEqual(set(found), {"minutes", "kwh"})
+        self.assertEqual(set(found), {"minutes", "kwh", "stored_kwh"})
 
     def test_what_is_refused(self):
         self.assertIn("--to-c", self.refuses("warmup", *self.ROOM, "--to-c", "warm"))

@@ -71,7 +71,7 @@ class SteppedTest(unittest.TestCase):
 
     FIRST, LAST = date(2027, 5, 31), date(2027, 6, 1)
 
-    @settings(max_examples=40, deadline=None)
+    @settings(max_examples=40)
     @given(
         st.lists(programs, min_size=1, max_size=3),
         st.sampled_from(["queue", "ignore", "parallel"]),

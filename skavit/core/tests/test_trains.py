@@ -19,7 +19,7 @@ def mist(start="08:00", to="17:00", days="daily", on_s=8, every_s=240, **more):
 
 
 class TrainsTest(unittest.TestCase):
-    @settings(max_examples=40, deadline=None)
+    @settings(max_examples=40)
     @given(
         st.lists(st.integers(0, 1439), min_size=2, max_size=2, unique=True).map(sorted),
         weekday_sets,

@@ -150,19 +150,19 @@ windows = st.one_of(
 
 
 class ReferenceTest(unittest.TestCase):
-    @settings(max_examples=40, deadline=None)
+    @settings(max_examples=40)
     @given(st.lists(entries, max_size=3), RANGES)
     def test_the_output_is_the_references(self, rows, dates):
         result = replay(make_plan([], rows), *dates)
         self.assertEqual(pairs(result.channels[0].actual), reference_actual(rows, *dates))
 
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=60)
     @given(st.lists(windows, max_size=3), RANGES)
     def test_what_is_wanted_is_the_references(self, rows, dates):
         result = replay(make_plan(rows), *dates)
         self.assertEqual(result.channels[0].wanted.total_s, reference_wanted(rows, *dates))
 
-    @settings(max_examples=20, deadline=None)
+    @settings(max_examples=20)
     @given(st.lists(st.tuples(entries, st.sampled_from([[1], [2], [1, 2]])), max_size=4), RANGES)
     def test_channels_run_side_by_side(self, rows, dates):
         given_rows = [{**row, "channels": channels} for row, channels in rows]
@@ -172,7 +172,7 @@ class ReferenceTest(unittest.TestCase):
             alone = replay(make_plan([], own), *dates)
             self.assertEqual(both.channels[number - 1].actual, alone.channels[0].actual)
 
-    @settings(max_examples=20, deadline=None)
+    @settings(max_examples=20)
     @given(st.lists(entries, min_size=1, max_size=3), RANGES)
     def test_a_range_is_the_sum_of_its_days(self, rows, dates):
         plan = make_plan([], rows)

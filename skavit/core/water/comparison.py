@@ -12,7 +12,7 @@ from skavit.core.plan.water import HUNDRED, MONTHS, Program, Water
 from skavit.core.simulation.replay import replay
 from skavit.core.water.et0 import et0
 from skavit.core.water.need import month_shares, reaching_mm_min
-from skavit.core.water.soil import Season, counted_rain, irrigation_mm, needs_of, potential_mm, season
+from skavit.core.water.soil import SLACK_MM, Season, counted_rain, irrigation_mm, needs_of, potential_mm, season
 from skavit.core.water.stack import stack
 from skavit.core.water.weather import Weather
 
@@ -97,7 +97,7 @@ def by_weather(water: Water, weather: Weather, et0_mm: Floats) -> Floats:
     found, now = np.zeros(use.shape), np.zeros(ready.shape)
     for row in range(len(use)):
         after = now - counted[row] + use[row]
-        found[row] = np.where(after > ready, after, 0.0)
+        found[row] = np.where(after > ready + SLACK_MM, after, 0.0)
         now = np.maximum(after - found[row], 0.0)
     return found
 

@@ -1,14 +1,14 @@
 """One program for stations of like need: how often it starts, how long each runs, and what share each month gets."""
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from fractions import Fraction
 from functools import cached_property
 
 import numpy as np
 
 from skavit.core.ground.arrays import Floats
-from skavit.core.plan.water import HUNDRED, MONTHS, Climate, Program, Run, Station, Water, exact
+from skavit.core.plan.water import HUNDRED, Climate, Program, Run, Station, Water, exact
 from skavit.core.water.day_choice import DayChoice
 from skavit.core.water.need import least_soak_min, longest_run_min, net_need_mm_day, reaching_mm_min
 
@@ -65,6 +65,7 @@ class Draft:
     runs_min: tuple[float, ...]
     months: tuple[float, ...]
     runs_off: tuple[int, ...]  # stations whose runs had to be cut to what the ground takes
+    too_coarse: tuple[int, ...] = ()  # stations whose shortest run is longer than the ground takes
 
     def program(self, name: str, starts: tuple[object, ...] = ()) -> Program:
         """The program as it is keyed in."""
@@ -90,9 +91,11 @@ class Draft:
 def draft(wants: tuple[Wants, ...], choice: DayChoice, water: Water) -> Draft:
     """A program for some stations on the days of a rule, within the controller's limits and without run-off."""
     limits = water.limits
-    step, most_min = _run_step_min(water), limits.run_max_min or math.inf
+    step, most_min = run_step_min(water), limits.run_max_min or math.inf
     asked = [float(w.minutes(choice.mean_gap).max()) for w in wants]
-    ceilings = [min(longest_run_min(w.station), most_min) for w in wants]
+    taken = [min(longest_run_min(w.station), most_min) for w in wants]
+    # The unit has no shorter run than a step: where the ground takes less, that runs off.
+    ceilings = [max(minutes, step) for minutes in taken]
     most_starts = limits.starts or MOST_STARTS
     cycles = 1
     while cycles < most_starts and any(
@@ -103,15 +106,19 @@ def draft(wants: tuple[Wants, ...], choice: DayChoice, water: Water) -> Draft:
     for w, total, ceiling in zip(wants, asked, ceilings, strict=True):
         minutes = _stepped(total / cycles, step)
         if minutes > ceiling + 1e-9:
-            minutes = max(math.floor(ceiling / step + 1e-9) * step, 0.0)
+            minutes = math.floor(ceiling / step + 1e-9) * step
             cut.append(w.number)
         runs.append(round(minutes, 6))
-    bare = Draft(wants=wants, choice=choice, cycles=cycles, runs_min=tuple(runs), months=HUNDRED, runs_off=tuple(cut))
+    coarse = tuple(w.number for w, minutes in zip(wants, taken, strict=True) if minutes < step - 1e-9)
+    bare = Draft(
+        wants=wants, choice=choice, cycles=cycles, runs_min=tuple(runs), months=HUNDRED, runs_off=tuple(cut),
+        too_coarse=coarse,
+    )  # fmt: skip
     return _with_months(bare, water) if limits.monthly else bare
 
 
-def _run_step_min(water: Water) -> float:
-    """The least step of a run time that can be keyed and that the unit then runs without rounding it."""
+def run_step_min(water: Water) -> float:
+    """Return the shortest run in minutes that can be keyed and that the unit then runs without rounding it."""
     runs, keyed = Fraction(water.run_step_s, 60), exact(water.limits.run_step_min or 0)
     if not keyed:
         return float(runs)
@@ -125,25 +132,18 @@ def _stepped(minutes: float, step: float) -> float:
 
 
 def _with_months(bare: Draft, water: Water) -> Draft:
-    """The same with the least share of each month that gives every station what it needs then."""
+    """Return the draft with the least share of each month that gives every station what it needs then."""
     step = water.limits.monthly_step_pct or 1.0
-    shares = [step * n for n in range(int(FULL / step + 1e-9) + 1)]
-    if shares[-1] < FULL:
-        shares.append(FULL)
-    months = []
+    shares = np.append(np.arange(int(FULL / step + 1e-9) + 1) * step, FULL)
     asked = np.array([w.minutes(bare.choice.mean_gap) for w in bare.wants]) * 60 / bare.cycles
     whole = np.array(bare.runs_min) * 60
-    for month in range(MONTHS):
-        fitting = (s for s in shares if (_rounded(whole * s / FULL, water.run_step_s) >= asked[:, month] - 1e-6).all())
-        months.append(next(fitting, FULL))
-    return Draft(
-        wants=bare.wants,
-        choice=bare.choice,
-        cycles=bare.cycles,
-        runs_min=bare.runs_min,
-        months=tuple(months),
-        runs_off=bare.runs_off,
-    )
+    # What a station gets rises with the share: the neediest one decides.
+    least = [
+        np.searchsorted(_rounded(seconds * shares / FULL, water.run_step_s), needs - 1e-6)
+        for seconds, needs in zip(whole, asked, strict=True)
+    ]
+    months = shares[np.minimum(np.max(least, axis=0), len(shares) - 1)]
+    return replace(bare, months=tuple(months.tolist()))
 
 
 def _rounded(seconds: Floats, step_s: int) -> Floats:

@@ -13,16 +13,18 @@ from datetime import date
 import numpy as np
 
 from skavit.core.ground.arrays import DAY_S, HOUR_S
+from skavit.core.ground.budget import Budget
 from skavit.core.ground.errors import PlanError
 from skavit.core.plan.days import Calendar
 from skavit.core.plan.document import Plan
-from skavit.core.plan.times import day_number, day_of
+from skavit.core.plan.times import day_of
 from skavit.core.plan.water import Program, Water
-from skavit.core.simulation.replay import replay
+from skavit.core.simulation.replay import Replay, replay
 from skavit.core.site.almanac import almanac
 from skavit.core.text.wording import count
 from skavit.core.water.day_choice import DayChoice, allowed_digits, choices, chosen, latest_begins
-from skavit.core.water.drafting import FULL, Draft, Wants, draft, wants_of
+from skavit.core.water.drafting import FULL, Draft, Wants, draft, run_step_min, wants_of
+from skavit.core.water.need import longest_run_min
 from skavit.core.water.soil import average_season, needs_of
 from skavit.core.water.stack import Stack, stack
 from skavit.core.water.timetable import Skip, Timetable, skipped, timetable
@@ -34,6 +36,8 @@ LIKE = 0.1  # shares of a month that differ by less are of like need
 MOST_STATIONS = 200
 MOST_TRIES = 5
 MOST_GAPS = 12  # pauses between waterings that are tried, from the longest to one day
+# What a fit may work: a step is a station in a draft of a program, or a start that is placed.
+STEPS = 20_000
 # What is given for each millimetre of need: more where the days of a rule are uneven and the soil is small.
 MARGINS = (1.0, 1.15)
 LETTERS = "ABCDEFGHIJKLMNOPQRSTUVWXYZ"
@@ -64,28 +68,69 @@ class _Way:
 
     drafts: list[Draft]
     times: Timetable
-    short_days: tuple[int, ...]  # stations that no rule waters as often as their soil asks: they may bear it just so
+    from_s: int  # seconds after midnight from which water may flow
+    short_days: tuple[
+        int, ...
+    ] = ()  # stations that no rule waters as often as their soil asks: they may bear it just so
     left_out: tuple[int, ...] = ()  # stations for which no program is left
     by_station: bool = False  # each station has starts of its own
 
+    @property
+    def fits(self) -> bool:
+        """Whether nothing is given up."""
+        cut = any(d.runs_off or d.too_coarse for d in self.drafts)
+        return self.times.fits and not cut and not self.short_days and not self.left_out
+
+    @property
+    def failure(self) -> tuple[int, ...]:
+        """Return what is given up, worst first, to compare ways by."""
+        return (
+            len(self.left_out),
+            len(self.short_days),
+            sum(len(d.runs_off) for d in self.drafts),
+            sum(self.times.after_midnight),
+            max(self.times.over_s, 0),
+        )
+
     def programs(self) -> tuple[Program, ...]:
-        """As they are keyed in."""
-        return tuple(
-            d.program(name, s) for d, name, s in zip(self.drafts, self._named(), self.times.starts, strict=False)
-        )  # fmt: skip
+        """Return the programs as they are keyed in: those that have a start."""
+        named = zip(self.drafts, self._named(), self.times.starts, strict=False)
+        return tuple(d.program(name, starts) for d, name, starts in named if starts)
+
+    def with_months(self, months: list[tuple[float, ...]], water: Water, skip: Skip) -> "_Way":
+        """Return the way with other shares of the months, and start times that keep cycles of that length apart."""
+        drafts = [replace(d, months=shares) for d, shares in zip(self.drafts, months, strict=True)]
+        return replace(self, drafts=drafts, times=timetable(drafts, water, self.from_s, skip))
 
     def _named(self) -> list[str]:
         """Letters; where each station has starts of its own, its number."""
         return [str(d.wants[0].number) for d in self.drafts] if self.by_station else _names()
 
 
+class _Drafts:
+    """Drafts of programs, each worked out once, within a budget."""
+
+    def __init__(self, water: Water, budget: Budget) -> None:
+        self.water, self.budget = water, budget
+        self._made: dict[tuple[tuple[int, ...], DayChoice], Draft] = {}
+
+    def of(self, wants: tuple[Wants, ...], choice: DayChoice) -> Draft:
+        """Return one program for some stations on the days of a rule."""
+        key = (tuple(w.number for w in wants), choice)
+        if key not in self._made:
+            self.budget.take(len(wants))
+            self._made[key] = draft(wants, choice, self.water)
+        return self._made[key]
+
+
 def _names() -> list[str]:
     return [*LETTERS, *(f"{a}{b}" for a in LETTERS for b in LETTERS)]
 
 
-def fit_water(plan: Plan, year: int) -> WaterFit:
-    """Programs for the stations of a plan whose ``water.climate`` is known, proven over ``year`` and the next.
+def fit_water(plan: Plan, year: int, budget: Budget | None = None) -> WaterFit:
+    """Return programs for the stations of a plan whose ``water.climate`` is known, proven over ``year`` and the next.
 
+    A search that spends its ``budget`` (left out: :data:`STEPS`) gives the best way so far and says so among the losses.
     Raises :class:`PlanError` for a station of which the need is not known, or more stations than can be fitted.
     """
     water = plan.water
@@ -95,37 +140,51 @@ def fit_water(plan: Plan, year: int) -> WaterFit:
         raise PlanError("water.stations", f"{len(water.stations)} stations", f"at most {MOST_STATIONS} for a fit")
     needs_of(water)
     first, last = date(year, 1, 1), date(year + YEARS - 1, 12, 31)
+    longest, step = water.limits.run_max_min, run_step_min(water)
+    if longest is not None and longest < step:
+        reason = f"the unit's runs go by {step:g} min and last at most {longest:g} min"
+        return _nothing(plan, water, reason, first, last)
+    budget = budget or Budget(STEPS)
     best: WaterFit | None = None
     for margin in MARGINS:
-        found = _fitted(plan, water, wants_of(water, water.climate, margin), first, last)
+        found = _fitted(plan, water, wants_of(water, water.climate, margin), first, last, budget)
         if best is None or len(found.losses) < len(best.losses):
             best = found
-        if not found.losses:
+        if not found.losses or budget.ended:
             break
     assert best is not None
+    if budget.ended and best.losses:
+        ended = WaterLoss(
+            station=None,
+            reason="there are more ways to combine these stations than were tried",
+            first=first, last=last, nearest="the best of those tried",
+        )  # fmt: skip
+        return replace(best, losses=(*best.losses, ended))
     return best
 
 
-def _fitted(plan: Plan, water: Water, wants: list[Wants], first: date, last: date) -> WaterFit:
-    """Programs for what some stations want, and what the replay shows of them."""
-    way = _best(plan, water, wants, first, last)
+def _nothing(plan: Plan, water: Water, reason: str, first: date, last: date) -> WaterFit:
+    """Return the plan without programs, and why."""
+    whole = WaterLoss(station=None, reason=reason, first=first, last=last, nearest="no programs")
+    return WaterFit(plan=replace(plan, water=water.with_programs(())), losses=(whole,))
+
+
+def _fitted(plan: Plan, water: Water, wants: list[Wants], first: date, last: date, budget: Budget) -> WaterFit:
+    """Return programs for what some stations want, and what the replay shows of them."""
+    run = replay(replace(plan, channels=(), overrides=(), unit=replace(plan.unit, entries=(), keyings=())), first, last)
+    skip = skipped(run.unit_clock.right, run.start, run.end)
+    way = _best(plan, water, wants, run, skip, budget)
     if way is None:
-        whole = WaterLoss(
-            station=None,
-            reason="water is allowed on none of the days that a program can hold",
-            first=first, last=last, nearest="no programs",
-        )  # fmt: skip
-        return WaterFit(plan=replace(plan, water=water.with_programs(())), losses=(whole,))
-    found = _mended(plan, water, way, first, last)
+        return _nothing(plan, water, "water is allowed on none of the days that a program can hold", first, last)
+    found, way = _mended(plan, water, way, skip, first, last)
     return WaterFit(plan=found, losses=tuple(_losses(found, way, first, last)))
 
 
-def _best(plan: Plan, water: Water, wants: list[Wants], first: date, last: date) -> _Way | None:
-    """The first way that fits, from the longest pause between waterings to the shortest; or that which fails by least."""
+def _best(plan: Plan, water: Water, wants: list[Wants], run: Replay, skip: Skip, budget: Budget) -> _Way | None:
+    """Return the first way that fits, from the longest pause between waterings to the shortest; or that which fails by least."""
     if not wants:
-        return _Way(drafts=[], times=Timetable(starts=(), over_s=0), short_days=())
-    low, high = day_number(first), day_number(last)
-    run = replay(replace(plan, channels=(), overrides=(), unit=replace(plan.unit, entries=(), keyings=())), first, last)
+        return _Way(drafts=[], times=Timetable(starts=(), over_s=0), from_s=0)
+    low, high = run.first, run.last
     book = almanac(plan.site, low - 2, high + 2)
     span = book.rows(low, high)
     rows = np.arange(span.start - 2, span.stop + 1)
@@ -134,26 +193,28 @@ def _best(plan: Plan, water: Water, wants: list[Wants], first: date, last: date)
     begins = list(PREFERRED_S[:1] if allowed is None else PREFERRED_S)
     begins += [at for at in latest_begins(water, book, rows, run.site_clock) if at not in begins]
     offered = {from_s: choices(run, water, calendar, allowed, from_s, DAY_S) for from_s in begins}
-    skip = skipped(run.unit_clock.right, run.start, run.end)
-    ways: list[tuple[tuple[int, int, int, float], _Way]] = []
+    drafts = _Drafts(water, budget)
+    ways: list[_Way] = []
     longest = max(w.gap for w in wants)
     for most_gap in sorted({round(longest ** (1 - n / (MOST_GAPS - 1))) for n in range(MOST_GAPS)}, reverse=True):
         for from_s in begins:
-            way = _way(water, wants, offered[from_s], most_gap, from_s, skip)
+            if budget.ended and ways:
+                break
+            way = _way(drafts, wants, offered[from_s], most_gap, from_s, skip)
             if way is None:
                 continue
-            cut = sum(len(d.runs_off) for d in way.drafts)
-            if way.times.fits and not cut and not way.short_days and not way.left_out:
+            if way.fits:
                 return way
-            ways.append(((len(way.left_out), len(way.short_days), cut, max(way.times.over_s, 0)), way))
-    return min(ways, key=lambda each: each[0])[1] if ways else None
+            ways.append(way)
+    return min(ways, key=lambda each: each.failure, default=None)
 
 
 def _way(
-    water: Water, wants: list[Wants], offered: list[DayChoice], most_gap: int, from_s: int, skip: Skip
+    drafts: _Drafts, wants: list[Wants], offered: list[DayChoice], most_gap: int, from_s: int, skip: Skip
 ) -> _Way | None:
     if not offered:
         return None
+    water = drafts.water
     rarest = min(offered, key=lambda choice: (choice.longest_gap, choice.mean_gap))
     choice_of = {
         w.number: chosen(offered, min(w.gap, most_gap), w.station.per_week)
@@ -163,11 +224,13 @@ def _way(
     }
     short = tuple(w.number for w in wants if chosen(offered, w.gap) is None)
     groups = _grouped(wants, {number: choice or rarest for number, choice in choice_of.items()}, water.limits.stations)
-    drafts = _few_enough([draft(group, choice, water) for group, choice in groups], water)
-    held = {w.number for each in drafts for w in each.wants}
-    left_out = tuple(w.number for w in wants if w.number not in held)
+    held = _few_enough([drafts.of(group, choice) for group, choice in groups], drafts)
+    drafts.budget.take(sum(d.cycles for d in held))
+    times = timetable(held, water, from_s, skip)
+    served = {w.number for each, starts in zip(held, times.starts, strict=True) if starts for w in each.wants}
     return _Way(
-        drafts=drafts, times=timetable(drafts, water, from_s, skip), short_days=short, left_out=left_out,
+        drafts=held, times=times, from_s=from_s, short_days=short,
+        left_out=tuple(w.number for w in wants if w.number not in served),
         by_station=water.limits.stations == 1,
     )  # fmt: skip
 
@@ -187,15 +250,16 @@ def _grouped(
     return [(tuple(group), choice) for group, choice in found]
 
 
-def _few_enough(drafts: list[Draft], water: Water) -> list[Draft]:
-    """As many programs as the controller has: the two that cost the least more water together become one, again and again."""
+def _few_enough(drafts: list[Draft], of: _Drafts) -> list[Draft]:
+    """Return as many programs as the controller has: the two that cost the least more water together become one, again and again."""
+    water = of.water
     most = water.limits.programs or len(drafts)
     drafts = sorted(drafts, key=lambda d: (d.choice.mean_gap, d.wants[0].number))
     while len(drafts) > most:
         more: list[tuple[float, int, Draft]] = []
         for place, (a, b) in enumerate(itertools.pairwise(drafts)):
             if len(a.wants) + len(b.wants) <= (water.limits.stations or MOST_STATIONS):
-                joined = _joined(a, b, water)
+                joined = _joined(a, b, of)
                 more.append((joined.litres() - a.litres() - b.litres(), place, joined))
         if not more:
             break
@@ -204,11 +268,11 @@ def _few_enough(drafts: list[Draft], water: Water) -> list[Draft]:
     return drafts[:most]
 
 
-def _joined(a: Draft, b: Draft, water: Water) -> Draft:
+def _joined(a: Draft, b: Draft, of: _Drafts) -> Draft:
     """One program for the stations of two, on the days of the one that waters more often."""
     often = min(a.choice, b.choice, key=lambda choice: (choice.mean_gap, choice.longest_gap))
     wants = tuple(sorted((*a.wants, *b.wants), key=lambda w: w.number))
-    return draft(wants, often, water)
+    return of.of(wants, often)
 
 
 def _run(plan: Plan, first: date, last: date) -> Stack:
@@ -217,30 +281,35 @@ def _run(plan: Plan, first: date, last: date) -> Stack:
     return found
 
 
-def _mended(plan: Plan, water: Water, way: _Way, first: date, last: date) -> Plan:
-    """The programs with more water in the months before a dry day, until there is none or nothing more can be given."""
-    programs = list(way.programs())
+def _mended(plan: Plan, water: Water, way: _Way, skip: Skip, first: date, last: date) -> tuple[Plan, _Way]:
+    """Return the programs with more water in the months before a dry day, until there is none or nothing more can be given.
+
+    Longer cycles get start times anew; what then no longer fits into the night is not given.
+    """
     step = water.limits.monthly_step_pct or 1.0
     climate = water.climate
     assert climate is not None
-    found = replace(plan, water=water.with_programs(tuple(programs)))
+    found = replace(plan, water=water.with_programs(way.programs()))
     for attempt in range(MOST_TRIES if water.limits.monthly else 0):
         balance = average_season(_run(found, first, last), climate)
         dry, months = balance.settled_dry, balance.months
-        changed = False
-        for place, program in enumerate(programs):
-            stations = [run.station - 1 for run in program.runs]
+        raised = []
+        for each in way.drafts:
+            stations = [w.number - 1 for w in each.wants]
             rows = np.nonzero(dry[:, stations].any(axis=1))[0]
-            shares = list(program.monthly_pct)
+            shares = list(each.months)
             for month in {int(months[max(row - back, 0)]) for row in rows.tolist() for back in (0, 7)}:
                 if shares[month] < FULL:
                     shares[month] = min(shares[month] + step * 2**attempt, FULL)
-                    changed = True
-            programs[place] = replace(program, monthly_pct=tuple(shares))
-        if not changed:
+            raised.append(tuple(shares))
+        if raised == [each.months for each in way.drafts]:
             break
-        found = replace(plan, water=water.with_programs(tuple(programs)))
-    return found
+        more = way.with_months(raised, water, skip)
+        if way.times.fits and not more.times.fits:
+            break
+        way = more
+        found = replace(plan, water=water.with_programs(way.programs()))
+    return found, way
 
 
 def _losses(plan: Plan, way: _Way, first: date, last: date) -> list[WaterLoss]:
@@ -257,8 +326,12 @@ def _losses(plan: Plan, way: _Way, first: date, last: date) -> list[WaterLoss]:
     def lost(station: int | None, reason: str, nearest: str, begin: date = first, end: date = last) -> None:
         losses.append(WaterLoss(station=station, reason=reason, first=begin, last=end, nearest=nearest))
 
+    drafted = {w.number for each in way.drafts for w in each.wants}
     for number in way.left_out:
-        lost(number, "the unit has no program left for it", "not watered")
+        if number not in drafted:
+            lost(number, "the unit has no program left for it", "not watered")
+        else:
+            lost(number, "none of its starts has a place before midnight", "not watered")
     for number in way.short_days:
         if number in way.left_out or not dry[:, number - 1].any():
             continue
@@ -274,9 +347,24 @@ def _losses(plan: Plan, way: _Way, first: date, last: date) -> list[WaterLoss]:
             lost(
                 number,
                 "more starts are needed than the unit has",
-                f"{each.cycles} runs of {run:g} min, without run-off",
+                f"{each.cycles} runs of {run:g} min" + ("" if number in each.too_coarse else ", without run-off"),
             )
-    if not way.times.fits:
+        for number in each.too_coarse:
+            lost(
+                number,
+                f"the ground takes {longest_run_min(water.stations[number - 1]):.1f} min at a time, and the unit's runs "
+                f"go by {run_step_min(water):g} min",
+                "the shortest run that the unit can; some of it runs off",
+            )
+    for each, starts, late in zip(way.drafts, way.times.starts, way.times.after_midnight, strict=True):
+        if late and starts:
+            for w in each.wants:
+                lost(
+                    w.number,
+                    f"{late} of {each.cycles} starts, each after its soak, would come after midnight",
+                    f"{len(starts)} of {each.cycles} starts",
+                )
+    if way.times.over_s > 0:
         late = math.ceil(way.times.over_s / 60)
         lost(None, f"the runs take {late} min longer than water may flow", "the last of them end too late")
     elif len(outside := found.outside):

@@ -16,6 +16,7 @@ from skavit.core.water.stack import Stack, stack
 from skavit.core.water.weather import Weather
 
 SETTLING_DAYS = 30
+SLACK_MM = 1e-9  # sums of decimal millimetres differ by less: a soil that is used up exactly is not dry
 SMALL_RAIN = 0.2  # rain of up to this share of the day's ET0 is left out (FAO-56 chapter 8, "Precipitation")
 
 
@@ -39,7 +40,7 @@ class Season:
     @property
     def dry(self) -> Bools:
         """Which stations end which dates with less water than keeps their plants well."""
-        return self.depletion > self.ready
+        return self.depletion > self.ready + SLACK_MM
 
     @property
     def settled_dry(self) -> Bools:
@@ -67,8 +68,8 @@ def needs_of(water: Water) -> None:
 def irrigation_mm(found: Stack) -> Floats:
     """What each station's runs bring to the driest quarter, whole on the local date on which each begins.
 
-    Shape (dates of the range, stations). Of a run that reaches over an end of the range its part within; one that begins
-    while its valve is open adds what lies beyond.
+    Shape (dates of the range, stations). Counts the part of a run inside the range, and of a run that begins while its
+    valve is open the part after that.
     """
     run, stations = found.run, found.water.stations
     result = np.zeros((run.last - run.first + 1, len(stations)))
@@ -76,7 +77,9 @@ def irrigation_mm(found: Stack) -> Floats:
         own = found.runs.of_station(number)
         if not own.on.size:
             continue
-        on = np.maximum(own.on, np.concatenate([[run.start], np.maximum.accumulate(own.off)[:-1]]))
+        open_until = np.concatenate([[run.start], np.maximum.accumulate(own.off)[:-1]])
+        # Runs of a cycle that began before the range may have ended before it.
+        on = np.maximum(np.maximum(own.on, open_until), run.start)
         off = np.minimum(own.off, run.end)
         on, off = on[on < off], off[on < off]
         row = run.site_clock.digits(on) // DAY_S - run.first

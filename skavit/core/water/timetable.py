@@ -1,5 +1,6 @@
 """Where in the night the cycles of several programs go: none beside another, each after its soak, all within their hours."""
 
+from bisect import insort
 from dataclasses import dataclass
 
 import numpy as np
@@ -10,18 +11,21 @@ from skavit.core.plan.water import Water
 from skavit.core.site.clock import WallClock
 from skavit.core.water.drafting import Draft
 
+LAST_START_S = DAY_S - MINUTE_S
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Timetable:
-    """The start times of each program; ``over_s`` says by how much the last run comes too late."""
+    """The start times of each program, and what does not fit into the night."""
 
     starts: tuple[tuple[ClockTime, ...], ...]
-    over_s: int
+    over_s: int  # by how much the last run ends too late
+    after_midnight: tuple[int, ...] = ()  # of each program, the starts that have no place on their own date
 
     @property
     def fits(self) -> bool:
-        """Whether all water flows within its hours."""
-        return self.over_s <= 0
+        """Whether every start has a place and all water flows within its hours."""
+        return self.over_s <= 0 and not any(self.after_midnight)
 
 
 @dataclass(frozen=True, slots=True)
@@ -66,20 +70,25 @@ def timetable(drafts: list[Draft], water: Water, from_s: int, skip: Skip) -> Tim
         own, earliest = [], from_s
         for _ in range(drafts[place].cycles):
             begin = _free(placed, earliest, length + water.station_delay_s, skip)
-            end = skip.end(begin, begin + length)
-            placed.append((begin, skip.end(begin, begin + length + water.station_delay_s)))
+            if begin > LAST_START_S:
+                break  # a start past midnight would be another date's
+            insort(placed, (begin, skip.end(begin, begin + length + water.station_delay_s)))
             own.append(begin)
             earliest = skip.end(begin, begin + spacing)
-            over = max(over, end - drafts[place].choice.until_s, begin - (DAY_S - MINUTE_S))
-        # A start past midnight would be another day's: it is told as too late, and keyed at the last minute of the day.
-        starts[place] = tuple(ClockTime(min(begin, DAY_S - MINUTE_S)) for begin in own)
-    return Timetable(starts=tuple(starts[place] for place in range(len(drafts))), over_s=over)
+            over = max(over, skip.end(begin, begin + length) - drafts[place].choice.until_s)
+        starts[place] = tuple(ClockTime(begin) for begin in own)
+    programs = range(len(drafts))
+    return Timetable(
+        starts=tuple(starts[place] for place in programs),
+        over_s=over,
+        after_midnight=tuple(drafts[place].cycles - len(starts[place]) for place in programs),
+    )
 
 
 def _free(placed: list[tuple[int, int]], earliest: int, length: int, skip: Skip) -> int:
-    """The first whole minute at which a cycle of that length runs beside none of those that are placed."""
+    """Return the first whole minute at which a cycle of ``length`` seconds overlaps none of those placed, in order."""
     begin = skip.start(-(-earliest // MINUTE_S) * MINUTE_S)
-    for low, high in sorted(placed):
+    for low, high in placed:
         if begin < high and skip.end(begin, begin + length) > low:
             begin = skip.start(-(-high // MINUTE_S) * MINUTE_S)
     return begin

@@ -179,8 +179,10 @@ def _store_rows(load: Load, found: UnitYear, channel: int, words: Words) -> list
     store, run = load.store, found.replay
     assert store is not None
     takes = reheat(store.litres, store.cold_c, store.hot_c, store.heater_w, store.loss_w)
-    told_min = "never" if takes.minutes is None else duration_text(round(takes.minutes) * 60)
-    rows = [("From cold", f"{told_min}, {takes.kwh:.1f} kWh", takes.minutes is None)]
+    takes_text = (
+        "never" if takes.minutes is None else f"{duration_text(round(takes.minutes) * 60)}, {takes.kwh:.1f} kWh"
+    )
+    rows = [("From cold", takes_text, takes.minutes is None)]
     if store.draws:
         gives = hot_water(store, run.channels[channel - 1].actual, run.site_clock, run.first, run.last)
         if gives.short.size:

@@ -41,7 +41,7 @@ entries = st.one_of(
         "repeat": {"on_s": on_s, "off_s": off_s, "until": "07:10:30"}}, builders.all_days, st.integers(1, 99),
               st.integers(1, 999)),
 )  # fmt: skip
-SLOWLY = settings(max_examples=40, deadline=None, suppress_health_check=[HealthCheck.too_slow])
+SLOWLY = settings(max_examples=40, suppress_health_check=[HealthCheck.too_slow])
 
 
 def sent_back(form):
