@@ -1,17 +1,21 @@
 """A live server and a browser for each test class; console errors and refused scripts fail the test."""
 
+import atexit
 import threading
 import time
+from functools import cache
 from pathlib import Path
 
+from django.core.management import call_command
 from django.core.signals import request_finished, request_started
 from django.test import LiveServerTestCase, tag
 from django.urls import reverse
 from playwright.sync_api import sync_playwright
 
-from skavit.units import demo
+from browser_tests.database import PASSWORD, fresh_demo
 
 AXE = (Path(__file__).parent / "vendor" / "axe.min.js").read_text()
+CHROMIUM = "/usr/bin/chromium-headless-shell"
 ARGUMENTS = [
     "--no-sandbox",
     "--disable-gpu",
@@ -20,9 +24,16 @@ ARGUMENTS = [
     "--disable-component-update",
     "--disable-sync",
 ]
-PASSWORD = "a demo password"
 ANSWERED_S = 20
 LAPTOP, PHONE = {"width": 1280, "height": 800}, {"width": 390, "height": 844}
+
+
+@cache
+def chromium():
+    """The browser of this process; it ends with it."""
+    playwright = sync_playwright().start()
+    atexit.register(playwright.stop)
+    return playwright.chromium.launch(executable_path=CHROMIUM, args=ARGUMENTS)
 
 
 class UnderWay:
@@ -64,13 +75,18 @@ class BrowserCase(LiveServerTestCase):
     def setUpClass(cls):
         super().setUpClass()
         cls.under_way = UnderWay()
-        cls.playwright = sync_playwright().start()
-        cls.addClassCleanup(cls.playwright.stop)
-        cls.browser = cls.playwright.chromium.launch(executable_path="/usr/bin/chromium", args=ARGUMENTS)
-        cls.addClassCleanup(cls.browser.close)
+        cls.browser = chromium()
+
+    @classmethod
+    def tearDownClass(cls):
+        call_command("flush", verbosity=0, interactive=False, inhibit_post_migrate=False)  # the next class has no demo
+        super().tearDownClass()
+
+    def _fixture_teardown(self):
+        """Nothing: the next test begins with a copy of the demo."""
 
     def setUp(self):
-        demo.load(PASSWORD)
+        fresh_demo()
         self.context = self.browser.new_context(viewport=self.size, has_touch=self.touch)
         self.addCleanup(self.under_way.wait_for_none)
         self.addCleanup(self.context.close)
@@ -117,10 +133,12 @@ class BrowserCase(LiveServerTestCase):
     def sees(self, text):
         self.page.get_by_text(text).first.wait_for()
 
-    def axe(self, where):
-        """Nothing serious by axe-core; evaluated in the page, which the content security policy does not see."""
-        self.page.evaluate(AXE)
-        found = self.page.evaluate("axe.run(document, {resultTypes: ['violations']})")
+    def axe(self, where, *rules):
+        """Nothing serious by axe-core, or by some of its rules; evaluated in the page, which the content security policy does not see."""
+        if not self.page.evaluate("'axe' in window"):
+            self.page.evaluate(AXE)
+        options = {"resultTypes": ["violations"]} | ({"runOnly": list(rules)} if rules else {})
+        found = self.page.evaluate("(options) => axe.run(document, options)", options)
         serious = [
             f"{v['id']}: {v['nodes'][0]['html'][:120]} {v['nodes'][0].get('failureSummary', '')[:300]}"
             for v in found["violations"]

@@ -60,7 +60,9 @@ class NewcomerTest(BrowserCase):
 
         self.go("crew")
         page.get_by_text("More").first.click()
-        page.get_by_role("button", name="Remove from the crew").click()
+        page.get_by_role("link", name="Remove from the crew").click()
+        self.sees("They hold no keys")
+        page.get_by_role("button", name="Remove").click()
         self.sees("tama is out")
         colleague.goto(self.live_server_url)
         colleague.get_by_label("User name").fill("tama")

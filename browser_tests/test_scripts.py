@@ -1,19 +1,43 @@
 """The scripts' pure parts, called in the browser as the pages import them; and what is let go of kept sheets."""
 
-from browser_tests.browser import BrowserCase
+from pathlib import Path
+from unittest import TestCase
+from urllib.parse import urlsplit
+
+from django.contrib.staticfiles import finders
+from django.test import tag
+
+from browser_tests.browser import chromium
 from browser_tests.test_sheet import SheetCase
 from skavit.core.kinds import shipped_kinds
 
 # 2027-03-31 and 2028-02-29, in days from 1970: Python's (date(2027, 3, 31) - date(1970, 1, 1)).days
+STATIC = Path(__file__).parent.parent / "skavit" / "static"
 MARCH_31, LEAP_DAY = 20908, 21243
 
 
-class PurePartsTest(BrowserCase):
-    user = None
+@tag("browser")
+class PurePartsTest(TestCase):
+    """The modules alone, in one page that is served from the folder: no application, no database."""
 
-    def setUp(self):
-        super().setUp()
-        self.go("login")
+    @classmethod
+    def setUpClass(cls):
+        super().setUpClass()
+        context = chromium().new_context()
+        cls.addClassCleanup(context.close)
+        cls.page = context.new_page()
+        cls.page.route("**/*", cls.serve)
+        cls.page.goto("http://scripts/")
+        for library in ("django_htmx/htmx-2.min.js", "vendor/idiomorph/idiomorph-ext.min.js"):
+            cls.page.add_script_tag(path=finders.find(library))
+
+    @staticmethod
+    def serve(route):
+        name = urlsplit(route.request.url).path.removeprefix("/static/")
+        if name == "/":
+            route.fulfill(body="<!doctype html><title>scripts</title>", content_type="text/html")
+        else:
+            route.fulfill(path=STATIC / name, content_type="text/javascript")
 
     def call(self, module, name, *given):
         return self.page.evaluate(

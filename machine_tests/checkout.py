@@ -11,9 +11,13 @@ import tempfile
 import time
 import urllib.error
 import urllib.request
+from contextlib import contextmanager
+from functools import cache
+from multiprocessing.util import Finalize
 from pathlib import Path
 from unittest import TestCase
 
+PROTECTED = Path("/proc/sys/fs/protected_regular")
 ROOT = Path(__file__).resolve().parent.parent
 STARTED_S = 150  # a machine whose cores have other work takes a minute and more
 
@@ -69,37 +73,85 @@ class Running:
         return self.process.wait(timeout=40)
 
 
+def copy_tree(folder):
+    """What git has here, changes that are not committed included."""
+    listed = subprocess.run(
+        ["git", "ls-files", "-co", "--exclude-standard"], cwd=ROOT, capture_output=True, text=True, check=True
+    )
+    for name in listed.stdout.splitlines():
+        if (ROOT / name).is_file() and not name.startswith(("docs/screenshots", "browser_tests/vendor")):
+            (folder / name).parent.mkdir(parents=True, exist_ok=True)
+            shutil.copy2(ROOT / name, folder / name)
+    (folder / ".venv").symlink_to(ROOT / ".venv")
+
+
+def clusters_of(folder):
+    """Where a checkout at this path keeps its database."""
+    if os.geteuid():
+        return folder / "var"
+    key = hashlib.sha256(f"{folder.resolve()}\n".encode()).hexdigest()[:12]
+    return Path("/var/lib/skavit") / key
+
+
+def clean_up(folder):
+    """End what runs there, and remove it."""
+    clusters = clusters_of(folder)
+    for pid in clusters.glob("*/postmaster.pid"):
+        os.kill(int(pid.read_text().splitlines()[0]), signal.SIGQUIT)
+    shutil.rmtree(clusters, ignore_errors=True)
+    shutil.rmtree(folder, ignore_errors=True)
+
+
+@cache
+def first_start(*words):
+    """(a checkout that was started for the first time and stopped again, what it printed); made once a process."""
+    folder = Path(tempfile.mkdtemp(prefix="skavit-first-"))
+    Finalize(None, clean_up, (folder,), exitpriority=10)
+    copy_tree(folder)
+    with hardened():
+        running = Running(folder, *words)
+        up = running.is_up()
+    running.stop()
+    if not up:
+        raise AssertionError(running.output)
+    return folder, running.output
+
+
+@contextmanager
+def hardened():
+    """The kernel's protection of files in shared folders as Debian 12 boots with it, where this machine lets one set it."""
+    before = PROTECTED.read_text()
+    writable = os.access(PROTECTED, os.W_OK)
+    try:
+        if writable:
+            PROTECTED.write_text("2")
+        yield
+    finally:
+        if writable:
+            PROTECTED.write_text(before)
+
+
 class CheckoutCase(TestCase):
-    """``folder`` is a fresh checkout of what git has here, changes that are not committed included."""
+    """``folder`` is a fresh checkout of what git has here."""
 
     def setUp(self):
         self.folder = Path(tempfile.mkdtemp(prefix="skavit-machine-"))
-        self.copy_tree()
-        self.addCleanup(self.clean_up)
-
-    def copy_tree(self):
-        listed = subprocess.run(
-            ["git", "ls-files", "-co", "--exclude-standard"], cwd=ROOT, capture_output=True, text=True, check=True
-        )
-        for name in listed.stdout.splitlines():
-            if (ROOT / name).is_file() and not name.startswith(("docs/screenshots", "browser_tests/vendor")):
-                (self.folder / name).parent.mkdir(parents=True, exist_ok=True)
-                shutil.copy2(ROOT / name, self.folder / name)
-        (self.folder / ".venv").symlink_to(ROOT / ".venv")
+        copy_tree(self.folder)
+        self.addCleanup(clean_up, self.folder)
 
     @property
     def clusters(self):
-        """Where a checkout at this path keeps its database."""
-        if os.geteuid():
-            return self.folder / "var"
-        key = hashlib.sha256(f"{self.folder.resolve()}\n".encode()).hexdigest()[:12]
-        return Path("/var/lib/skavit") / key
+        """Where the checkout keeps its database."""
+        return clusters_of(self.folder)
 
-    def clean_up(self):
-        for pid in self.clusters.glob("*/postmaster.pid"):
-            os.kill(int(pid.read_text().splitlines()[0]), signal.SIGQUIT)
-        shutil.rmtree(self.clusters, ignore_errors=True)
-        shutil.rmtree(self.folder, ignore_errors=True)
+    def started_before(self, *words):
+        """Bring in what a first start with these words leaves behind; gives what that start printed."""
+        first, output = first_start(*words)
+        subprocess.run(["cp", "-a", first / "var", self.folder / "var"], check=True)
+        if not os.geteuid():
+            self.clusters.parent.mkdir(parents=True, exist_ok=True)
+            subprocess.run(["cp", "-a", clusters_of(first), self.clusters], check=True)
+        return output
 
     def start(self, *words):
         running = Running(self.folder, *words)

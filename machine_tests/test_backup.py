@@ -72,6 +72,7 @@ class BackupTest(CheckoutCase):
         return self.folder / found.stdout.strip()
 
     def test_a_restore_equals_the_original_to_the_row(self):
+        self.started_before()
         running = self.started()
         self.told(LIVED)
         before, told = self.rows(), self.told(TOLD)
@@ -101,6 +102,7 @@ class BackupTest(CheckoutCase):
         self.assertEqual(len(list(self.clusters.glob("cluster.20*"))), 2)
 
     def test_what_cannot_be_restored_is_refused_before_anything_is_touched(self):
+        self.started_before()
         running = self.started()
         archive = self.backup()
         running.stop()

@@ -5,14 +5,11 @@ import shutil
 import signal
 import subprocess
 import time
-from contextlib import contextmanager
-from pathlib import Path
 
 from django.test import tag
 
 from machine_tests.checkout import CheckoutCase, free_port, get
 
-PROTECTED = Path("/proc/sys/fs/protected_regular")
 RENAME = (
     "from skavit.crews.models import Crew, User; Crew.objects.update(name='Another crew'); "
     "User.objects.filter(username='owner').update(first_name='x'); print(User.objects.count())"
@@ -24,25 +21,11 @@ ROLE = (
 )
 
 
-@contextmanager
-def hardened():
-    """The kernel's protection of files in shared folders as Debian 12 boots with it, where this machine lets one set it."""
-    before = PROTECTED.read_text()
-    writable = os.access(PROTECTED, os.W_OK)
-    try:
-        if writable:
-            PROTECTED.write_text("2")
-        yield
-    finally:
-        if writable:
-            PROTECTED.write_text(before)
-
-
 @tag("machine")
 class StartTest(CheckoutCase):
     def test_first_and_second_start_with_a_crew_renamed_in_between(self):
-        with hardened():
-            running = self.started()
+        self.assertIn("Demo login     kahu", self.started_before())
+        running = self.started()
         self.assertIn("Demo login     kahu", running.output)
         self.assertEqual(get(f"{running.address}login/")[0], 200)
         self.assertIn("(False, False, False)", self.manage("shell", "-v0", "-c", ROLE).stdout)
@@ -63,21 +46,20 @@ class StartTest(CheckoutCase):
         self.assertEqual(self.manage("shell", "-v0", "-c", RENAME).stdout.strip(), "3")
 
     def test_a_second_start_at_once_says_so_and_takes_nothing_away(self):
-        running = self.started("--empty")
+        self.started_before("--empty")
+        running = self.started()
         other = self.run_here("bash", "./start", "--port", "8000")
         self.assertEqual(other.returncode, 1)
         self.assertEqual(other.stderr.strip(), f"Skavit runs already from this checkout, at {running.address}.")
         self.assertEqual(get(f"{running.address}health/"), (200, "ok"))
 
     def test_an_empty_start_begins_at_the_first_page_and_stays_so(self):
-        running = self.started("--empty")
-        self.assertIn("Nobody is here yet", running.output)
-        self.assertIn("Begin your crew", get(running.address)[1])
-        running.stop()
+        self.assertIn("Nobody is here yet", self.started_before("--empty"))
         self.assertIn("Begin your crew", get(self.started().address)[1])
 
     def test_a_database_that_dies_is_told_and_brought_back(self):
-        running = self.started("--empty")
+        self.started_before("--empty")
+        running = self.started()
         pid = self.postgres_pid()
         os.kill(running.process.pid, signal.SIGSTOP)
         os.kill(pid, signal.SIGKILL)
@@ -89,20 +71,19 @@ class StartTest(CheckoutCase):
         self.assertNotEqual(self.postgres_pid(), pid)
 
     def test_after_a_kill_the_next_start_goes_on(self):
-        running = self.started("--empty")
+        self.started_before("--empty")
+        running = self.started()
         os.kill(running.process.pid, signal.SIGKILL)
         running.process.wait()
         time.sleep(1)
-        again = self.started("--empty")
+        again = self.started()
         self.assertEqual(get(f"{again.address}health/"), (200, "ok"))
 
     def test_a_checkout_made_anew_at_the_same_path_is_asked_what_to_do(self):
         if os.geteuid():
             self.skipTest("only root keeps the database outside of the checkout")
-        self.started().stop()
-        shutil.rmtree(self.folder)
-        self.folder.mkdir()
-        self.copy_tree()
+        self.started_before()
+        shutil.rmtree(self.folder / "var")
         asked = self.run_here("bash", "./start", "--port", str(free_port()))
         self.assertEqual(asked.returncode, 1)
         self.assertIn(f"A database of an earlier checkout at this path is here: {self.clusters}/cluster", asked.stderr)

@@ -183,9 +183,10 @@ start_postgres() {
     export SKAVIT_DB_PORT
 }
 
+# PG_OPTIONS: what else the server is told; ./test lets it forget what it wrote at a power cut.
 run_postgres() {
     as_postgres "$PG_BIN/pg_ctl" -D "$PG_DATA" -l "$PG_DATA/server.log" -w -s start \
-        -o "-p $SKAVIT_DB_PORT -c listen_addresses=127.0.0.1 -c unix_socket_directories=''" 9>&-
+        -o "-p $SKAVIT_DB_PORT -c listen_addresses=127.0.0.1 -c unix_socket_directories='' ${PG_OPTIONS:-}" 9>&-
 }
 
 stop_postgres() { ! postgres_runs || as_postgres "$PG_BIN/pg_ctl" -D "$PG_DATA" -m fast -w -s stop || true; }

@@ -3,7 +3,7 @@
 from django.db import models
 
 from skavit.crews.models import Crew
-from skavit.revocable import Revocable
+from skavit.crews.revocable import Revocable
 
 
 class ApiKey(Revocable):
@@ -16,3 +16,8 @@ class ApiKey(Revocable):
 
     def __str__(self) -> str:
         return self.program
+
+    @property
+    def described(self) -> str:
+        """Which program reads by it."""
+        return f"The key of {self.program}"

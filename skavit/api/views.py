@@ -12,7 +12,7 @@ from skavit.api.keys import A_MINUTE, TooManyKeys, last_used, make_key
 from skavit.api.service import api
 from skavit.crews.access import members, owners
 from skavit.crews.request import CrewRequest
-from skavit.revocable import take_back
+from skavit.crews.revocable import take_back
 
 
 @members

@@ -11,7 +11,7 @@ from django.utils import timezone
 from procrastinate.contrib.django import app as queue
 
 from skavit.background.models import OPEN, Job, State
-from skavit.background.work import Outcome
+from skavit.background.work import ASKED_BY, Outcome
 from skavit.core.ground.errors import SkavitError
 from skavit.crews.models import Membership
 
@@ -61,9 +61,28 @@ def begin(
     return job
 
 
+def may_have(membership: Membership, job: Job) -> bool:
+    """Whether somebody may have what came of a job: who asked for it, while their role allows it."""
+    return job.by_id == membership.user_id and membership.role in ASKED_BY[job.does]
+
+
+def may_see(membership: Membership, job: Job) -> bool:
+    """Whether somebody may see how far a job is: who may have what comes of it, and owners."""
+    return membership.may_manage or may_have(membership, job)
+
+
+def check_asked(job: Job) -> None:
+    """Raise :class:`Refused` where whoever asked has left the crew, or may ask for such work no more."""
+    asked = Membership.objects.filter(crew=job.crew_id, user=job.by_id, left=None).first()
+    if asked is None:
+        raise Refused("Whoever asked for it has left the crew.")
+    if asked.role not in ASKED_BY[job.does]:
+        raise Refused("Whoever asked for it has another role in the crew now.")
+
+
 def cancel(membership: Membership, job: Job) -> None:
-    """End a piece of work; what is done already stays. Its person may, and who may change the crew's units."""
-    if job.by_id != membership.user_id and not membership.may_edit:
+    """End a piece of work; what is done already stays. Its person may, and owners."""
+    if not may_see(membership, job):
         raise PermissionDenied("This work was asked for by somebody else.")
     _end(Job.objects.filter(pk=job.pk, state__in=OPEN), State.CANCELLED, "Cancelled. Nothing was changed.")
 

@@ -13,23 +13,28 @@ from skavit.crews.request import CrewRequest
 
 
 def _job(request: CrewRequest, pk: int) -> Job:
-    return get_object_or_404(Job.objects.defer("upload", "answer").select_related("by"), crew=request.crew, pk=pk)
+    found = get_object_or_404(Job.objects.defer("upload", "answer").select_related("by"), crew=request.crew, pk=pk)
+    if not services.may_see(request.membership, found):
+        raise Http404
+    return found
 
 
 @members
 @require_GET
 def job(request: CrewRequest, pk: int) -> HttpResponse:
-    """How far it is; once it is done, on to what came of it."""
+    """How far it is; once it is done, whoever asked goes on to what came of it."""
     services.give_up_lost()
     found = _job(request, pk)
-    if found.state == State.DONE and found.then:
+    may_have = services.may_have(request.membership, found)
+    if may_have and found.state == State.DONE and found.then:
         for line in found.told.splitlines():
             messages.info(request, line)
         return HttpResponseClientRedirect(found.then) if request.htmx else redirect(found.then)
     context = {
         "job": found,
+        "may_have": may_have,
         "idle": services.nobody_works(found),
-        "may_cancel": found.is_open and (request.membership.may_edit or found.by == request.user),
+        "may_cancel": found.is_open,
     }
     return render(request, "background/_job.html" if request.htmx else "background/job.html", context)
 
@@ -48,7 +53,7 @@ def job_cancel(request: CrewRequest, pk: int) -> HttpResponse:
 def job_answer(request: CrewRequest, pk: int) -> HttpResponse:
     """The file that came of it."""
     found = get_object_or_404(Job, crew=request.crew, pk=pk, state=State.DONE)
-    if found.answer is None or not found.answer_name:
+    if found.answer is None or not found.answer_name or not services.may_have(request.membership, found):
         raise Http404
     response = HttpResponse(bytes(found.answer), content_type=found.answer_type)
     response["Content-Disposition"] = f'attachment; filename="{found.answer_name}"'

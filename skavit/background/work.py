@@ -4,6 +4,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from skavit.background.models import Job
+from skavit.crews.models import Role
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -24,13 +25,16 @@ Report = Callable[[int, str], None]  # takes how far it is, in hundredths, and w
 Work = Callable[[Job, Report], Outcome]
 
 WORK: dict[str, Work] = {}
+# Who may ask for a kind of work, and have what came of it.
+ASKED_BY: dict[str, tuple[Role, ...]] = {}
+OWNERS, EDITORS, MEMBERS = (Role.OWNER,), (Role.OWNER, Role.INSTALLER), tuple(Role)
 
 
-def does(name: str) -> Callable[[Work], Work]:
-    """Put a function down as what does a kind of work."""
+def does(name: str, roles: tuple[Role, ...]) -> Callable[[Work], Work]:
+    """Register a function as what does a kind of work, for people of these roles."""
 
     def put_down(work: Work) -> Work:
-        WORK[name] = work
+        WORK[name], ASKED_BY[name] = work, roles
         return work
 
     return put_down

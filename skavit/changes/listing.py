@@ -184,6 +184,8 @@ def _of_history(told: _Told, states: "QuerySet[Any]") -> Iterator[Change]:
     olds = states.model.objects.select_related(*told.related).in_bulk({row.before_id for row in rows} - {None})
     for row in rows:
         altered = tuple(_altered(told.fields, olds.get(row.before_id), row))
+        if altered and row.history_change_reason:
+            altered = (*altered, Altered(what=row.history_change_reason))
         if altered and row.history_change_reason != BEGUN:
             yield Change(
                 at=row.history_date,

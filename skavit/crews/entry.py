@@ -28,6 +28,7 @@ from skavit.crews.forms import (
     NameForm,
     NewPersonForm,
 )
+from skavit.crews.leaving import take_out
 from skavit.crews.models import Mails, User
 from skavit.crews.request import CrewRequest
 
@@ -155,7 +156,7 @@ def leave(request: CrewRequest) -> HttpResponse:
     if request.membership is None:
         raise Http404
     try:
-        services.take_out(request.membership, request.membership)
+        take_out(request.membership, request.membership)
     except services.LastOwner as error:
         messages.error(request, str(error))
         return redirect("account")

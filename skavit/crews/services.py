@@ -39,7 +39,8 @@ class BegunAlready(Exception):
     """Somebody has begun here before."""
 
 
-def _require_owner(membership: Membership) -> None:
+def require_owner(membership: Membership) -> None:
+    """Refuse whoever may not manage the crew."""
     if not membership.may_manage:
         raise PermissionDenied("Only an owner of the crew may do this.")
 
@@ -58,7 +59,7 @@ def change_crew(
     contact: str = "",
 ) -> Crew:
     """Another name, another clock, another word for daylight saving, other units, whom customers call. Raises :class:`NameTaken`."""
-    _require_owner(membership)
+    require_owner(membership)
     crew = membership.crew
     crew.name, crew.twelve_hour, crew.summer_time, crew.us_units = name, twelve_hour, summer_time, us_units
     crew.contact = contact
@@ -110,7 +111,7 @@ def remove_demo(membership: Membership | None) -> None:
     """Take the demo crew away with all it has and its people; ``membership`` is that of its owner, None for a command."""
     demo = Crew.objects.filter(is_demo=True) if membership is None else Crew.objects.filter(pk=membership.crew_id)
     if membership is not None:
-        _require_owner(membership)
+        require_owner(membership)
         if not membership.crew.is_demo:
             raise PermissionDenied("This crew is no demo. It stays.")
     with transaction.atomic():
@@ -127,7 +128,7 @@ def _forget(person: User) -> None:
         with transaction.atomic():
             person.delete()
     except ProtectedError:
-        _shut_out(person)
+        shut_out(person)
 
 
 # ------------------------------------------------------------------------------------------------------ people
@@ -135,14 +136,14 @@ def _forget(person: User) -> None:
 
 def add_person(membership: Membership, *, username: str, password: str, role: str) -> Membership:
     """A new person in the crew. Raises :class:`NameTaken`."""
-    _require_owner(membership)
+    require_owner(membership)
     with transaction.atomic():
         return Membership.objects.create(crew=membership.crew, user=_new_person(username, password), role=role)
 
 
 def invite(membership: Membership, role: str) -> tuple[Invitation, str]:
     """An invitation, and the secret of its link, which is told this once."""
-    _require_owner(membership)
+    require_owner(membership)
     secret = new_secret()
     invitation = Invitation.objects.create(
         crew=membership.crew,
@@ -177,37 +178,21 @@ def join(secret: str, *, username: str, password: str) -> Membership:
 
 def take_back(membership: Membership, invitation: Invitation) -> None:
     """End an invitation."""
-    _require_owner(membership)
+    require_owner(membership)
     Invitation.objects.filter(pk=invitation.pk, taken_by=None).delete()
 
 
 def set_role(membership: Membership, other: Membership, role: str) -> None:
     """Another role for a person of the crew; raises :class:`LastOwner`."""
-    _require_owner(membership)
+    require_owner(membership)
     with transaction.atomic():
         if role != Role.OWNER:
-            _keep_an_owner(other)
+            keep_an_owner(other)
         other.role = role
         other.save(update_fields=["role"])
 
 
-def take_out(membership: Membership, other: Membership) -> None:
-    """Take a person out of the crew, at once: sessions, links and invitations of theirs end; their record stays.
-
-    Raises :class:`LastOwner`. Everybody may take themselves out.
-    """
-    if other.pk != membership.pk:
-        _require_owner(membership)
-    with transaction.atomic():
-        _keep_an_owner(other)
-        other.left = timezone.now()
-        other.save(update_fields=["left"])
-        Invitation.objects.filter(crew=other.crew, by=other.user, taken_by=None).delete()
-        if not Membership.objects.filter(user=other.user, left=None).exists():
-            _shut_out(other.user)
-
-
-def _shut_out(person: User) -> None:
+def shut_out(person: User) -> None:
     """No login any more; a password that nobody has ends all sessions and links, which hang on it."""
     person.is_active = False
     person.set_unusable_password()
@@ -217,7 +202,7 @@ def _shut_out(person: User) -> None:
 def rename(membership: Membership, other: Membership, username: str) -> None:
     """Another user name; everybody may rename themselves, owners anybody. Raises :class:`NameTaken`."""
     if other.pk != membership.pk:
-        _require_owner(membership)
+        require_owner(membership)
     other.user.username = username
     try:
         with transaction.atomic():
@@ -228,7 +213,7 @@ def rename(membership: Membership, other: Membership, username: str) -> None:
 
 def forget(membership: Membership, other: Membership) -> None:
     """Remove a person who has left from the crew for good; what they did stays with their name."""
-    _require_owner(membership)
+    require_owner(membership)
     if other.left is None:
         raise StillHere(f"{other.user} is in the crew. Take them out first.")
     with transaction.atomic():
@@ -240,7 +225,7 @@ def forget(membership: Membership, other: Membership) -> None:
 
 def let_in_again(membership: Membership, other: Membership) -> None:
     """Take a person who left back in; they need a link to a new password."""
-    _require_owner(membership)
+    require_owner(membership)
     with transaction.atomic():
         other.left = None
         other.save(update_fields=["left"])
@@ -248,7 +233,8 @@ def let_in_again(membership: Membership, other: Membership) -> None:
         other.user.save(update_fields=["is_active"])
 
 
-def _keep_an_owner(other: Membership) -> None:
+def keep_an_owner(other: Membership) -> None:
+    """Raise :class:`LastOwner` where the crew would have no owner without this one."""
     owners = Membership.objects.select_for_update().filter(crew=other.crew, role=Role.OWNER, left=None)
     if {owner.pk for owner in owners} == {other.pk}:
         raise LastOwner("The crew's only owner stays owner. Make somebody else owner first.")
@@ -265,7 +251,7 @@ def password_link(person: User) -> str:
 
 def give_password_link(membership: Membership, other: Membership) -> str:
     """The same, asked for by an owner for a person of the crew."""
-    _require_owner(membership)
+    require_owner(membership)
     return password_link(other.user)
 
 

@@ -6,7 +6,7 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_http_methods, require_POST
 
-from skavit.crews import services
+from skavit.crews import leaving, services
 from skavit.crews.access import owners
 from skavit.crews.forms import CrewForm, NameForm, PersonForm, RoleForm
 from skavit.crews.models import Invitation, Membership
@@ -85,12 +85,17 @@ def person_role(request: CrewRequest, pk: int) -> HttpResponse:
 
 
 @owners
-@require_POST
+@require_http_methods(["GET", "POST"])
 def person_out(request: CrewRequest, pk: int) -> HttpResponse:
-    """Take a person out."""
+    """What a person has handed out, and taking them out."""
     other = _other(request, pk)
+    if other.left is not None:
+        return redirect("crew")
+    if request.method == "GET":
+        context = {"other": other, "handed_out": leaving.handed_out(other)}
+        return render(request, "person_out.html", context)
     try:
-        services.take_out(request.membership, other)
+        leaving.take_out(request.membership, other, end_links="end_links" in request.POST)
     except services.LastOwner as error:
         messages.error(request, str(error))
     else:

@@ -4,7 +4,7 @@ from django.conf import settings
 from django.db import models
 
 from skavit.crews.models import Crew
-from skavit.revocable import Revocable
+from skavit.crews.revocable import Revocable
 from skavit.units.models import Unit
 
 
@@ -18,5 +18,13 @@ class ShareLink(Revocable):
     whom = models.CharField(max_length=80, blank=True)  # for whom it is
     ends = models.DateTimeField()
 
+    passes_on = True
+
     def __str__(self) -> str:
         return f"link to {self.unit}"
+
+    @property
+    def described(self) -> str:
+        """Which unit it shows, and to whom."""
+        shows = f"all units of {self.unit.site}" if self.whole_site else str(self.unit)
+        return f"The customer's link to {shows}" + (f", for {self.whom}" if self.whom else "")

@@ -5,7 +5,7 @@ from django.urls import reverse
 from django.utils.text import slugify
 
 from skavit.background.models import Job
-from skavit.background.work import Outcome, Report, does
+from skavit.background.work import MEMBERS, Outcome, Report, does
 from skavit.crews.models import Membership
 from skavit.customer.page import customer_page
 from skavit.now import read_now
@@ -21,7 +21,7 @@ def ask_customer_pdf(unit: Unit, membership: Membership, language: str) -> Job:
     return ask(unit, membership, CUSTOMER_PDF, f"Customer's sheet of {unit.name}", {"language": language}, back)
 
 
-@does(CUSTOMER_PDF)
+@does(CUSTOMER_PDF, MEMBERS)
 def do_customer_pdf(job: Job, report: Report) -> Outcome:
     """Draw the sheet of this moment."""
     from skavit.units.pages.sheet.pdf import pdf_of  # its library is slow to load, and only this needs it

@@ -3,8 +3,8 @@
 from datetime import datetime, timedelta
 
 from skavit.crews.models import Membership
+from skavit.crews.revocable import hand_out
 from skavit.customer.models import ShareLink
-from skavit.revocable import hand_out
 from skavit.units.models import Unit
 from skavit.units.selectors import units_of
 

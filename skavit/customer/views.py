@@ -15,13 +15,13 @@ from django.views.decorators.http import require_GET, require_POST
 
 from skavit.crews.access import editors, members
 from skavit.crews.request import CrewRequest
+from skavit.crews.revocable import take_back
 from skavit.customer import services
 from skavit.customer import words as said
 from skavit.customer.forms import LinkForm
 from skavit.customer.page import customer_page
 from skavit.customer.printing import ask_customer_pdf
 from skavit.now import read_moment
-from skavit.revocable import take_back
 from skavit.units.models import Unit
 from skavit.units.pages.posted import to_job
 from skavit.units.results import SERIOUS, in_turn

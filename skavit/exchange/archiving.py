@@ -9,7 +9,7 @@ from django.utils.text import slugify
 
 from skavit.background import services as background
 from skavit.background.models import Job
-from skavit.background.work import Outcome, Report, does
+from skavit.background.work import OWNERS, Outcome, Report, does
 from skavit.core.text.wording import count
 from skavit.crews.models import Crew, Membership
 from skavit.exchange.archive import write_archive
@@ -25,7 +25,7 @@ def ask_archive(membership: Membership) -> Job:
     return background.begin(membership, CREW_ARCHIVE, f"All data of {membership.crew}", {}, reverse("exchange"))
 
 
-@does(CREW_ARCHIVE)
+@does(CREW_ARCHIVE, OWNERS)
 def do_archive(job: Job, report: Report) -> Outcome:
     """Write the archive."""
     photos = photos_of(job.crew)

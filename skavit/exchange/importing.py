@@ -9,7 +9,7 @@ from django.urls import reverse
 
 from skavit.background import services as background
 from skavit.background.models import Job
-from skavit.background.work import Outcome, Report, does
+from skavit.background.work import EDITORS, Outcome, Report, does
 from skavit.core.ground.errors import PlanError
 from skavit.core.ground.strict_json import UNSTORABLE
 from skavit.core.kinds import shipped_kinds
@@ -172,7 +172,7 @@ def ask_import_sites(membership: Membership, data: bytes) -> Job:
     )
 
 
-@does(IMPORT_SITES)
+@does(IMPORT_SITES, EDITORS)
 def do_import_sites(job: Job, report: Report) -> Outcome:
     """Read a table again, and write all of it or nothing. The round works the years out, with nothing locked."""
     membership = asked_by(job)

@@ -1,8 +1,8 @@
 """Keys of calendars: made and found."""
 
 from skavit.crews.models import Membership
+from skavit.crews.revocable import hand_out
 from skavit.exchange.models import FeedKey
-from skavit.revocable import hand_out
 from skavit.units.models import Unit
 
 MOST_KEYS = 200  # of a crew that are not taken back

@@ -3,7 +3,7 @@
 from django.db import models
 
 from skavit.crews.models import Crew
-from skavit.revocable import Revocable
+from skavit.crews.revocable import Revocable
 from skavit.units.models import Unit
 
 
@@ -15,3 +15,8 @@ class FeedKey(Revocable):
 
     def __str__(self) -> str:
         return f"calendar of {self.unit or self.crew}"
+
+    @property
+    def described(self) -> str:
+        """Whose calendar it is."""
+        return f"The calendar of {self.unit}" if self.unit else "The calendar of what is due"

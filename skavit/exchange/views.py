@@ -17,6 +17,7 @@ from skavit.core.text.told import told
 from skavit.core.text.wording import PLAIN
 from skavit.crews.access import editors, members, owners
 from skavit.crews.request import CrewRequest
+from skavit.crews.revocable import take_back
 from skavit.customer.page import standing_plan
 from skavit.exchange import keys, tables
 from skavit.exchange.archiving import ask_archive
@@ -24,7 +25,6 @@ from skavit.exchange.calendars import due_calendar, unit_calendar
 from skavit.exchange.forms import SitesForm
 from skavit.exchange.importing import COLUMNS, SitesFile, ask_import_sites, read_sites
 from skavit.now import read_now, year_at
-from skavit.revocable import take_back
 from skavit.sites.selectors import site_of
 from skavit.units.models import Unit
 from skavit.units.pages.posted import number, to_job

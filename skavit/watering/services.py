@@ -4,7 +4,7 @@ import numpy as np
 from django.urls import reverse
 
 from skavit.background.models import Job
-from skavit.background.work import Outcome, Report, does
+from skavit.background.work import EDITORS, Outcome, Report, does
 from skavit.core.ground.errors import SkavitError
 from skavit.core.plan.days import Calendar
 from skavit.core.plan.document import Plan
@@ -65,7 +65,7 @@ def ask_fit(unit: Unit, membership: Membership, base: int) -> Job:
     return ask(unit, membership, FIT_PROGRAMS, f"Fitting {unit.name}", {"base": base}, back)
 
 
-@does(FIT_PROGRAMS)
+@does(FIT_PROGRAMS, EDITORS)
 def do_fit(job: Job, report: Report) -> Outcome:
     """Make the programs, and key them."""
     unit, membership = unit_as_asked(job), asked_by(job)

@@ -21,11 +21,12 @@ from skavit.background import child, run, services
 from skavit.background.models import Job, State
 from skavit.background.shares import A_TURN, shared_out
 from skavit.background.tests.builders import work_off
-from skavit.background.work import WORK, Outcome
+from skavit.background.work import ASKED_BY, WORK, Outcome
 from skavit.core.plan import edits
 from skavit.core.tests.builders import document
 from skavit.core.tests.test_bounds import SIX_PAIRS, weekday_windows
-from skavit.crews.services import take_out
+from skavit.crews.leaving import take_out
+from skavit.crews.models import Membership, Role, User
 from skavit.crews.tests.builders import make_crew, make_unit, member
 from skavit.now import read_now
 from skavit.units.services import fitting, jobs
@@ -63,7 +64,7 @@ class AskingTest(TestCase):
             services.cancel(member(self.crew, "viewer"), job)
         services.cancel(member(self.crew, "owner"), job)
         self.assertIsNone(services.take_up(job.pk))
-        self.client.force_login(member(self.crew, "viewer").user)
+        self.client.force_login(member(self.crew).user)
         self.assertContains(self.client.get(reverse("job", args=[job.pk])), "Cancelled. Nothing was changed.")
 
     def test_what_a_lost_worker_began_is_given_up(self):
@@ -88,11 +89,70 @@ class AskingTest(TestCase):
         job = self.ask(1)
         services.take_up(job.pk)
         services.report(job.pk, 40, "drawing the pages")
-        self.client.force_login(member(self.crew, "viewer").user)
+        self.client.force_login(member(self.crew).user)
         page = self.client.get(reverse("job", args=[job.pk]), headers={"HX-Request": "true"})
         self.assertContains(page, "Working: drawing the pages")
         self.assertContains(page, 'value="40"')
         self.assertContains(page, "every 1s")
+
+
+class WhoMayHaveItTest(TestCase):
+    """Every address of every kind of work, as every role and as who asked for it."""
+
+    @classmethod
+    def setUpTestData(cls):
+        cls.crew = make_crew()
+        cls.people = {role: member(cls.crew, role) for role in Role}
+        cls.others = {role: Membership.objects.create(
+            crew=cls.crew, user=User.objects.create_user(f"other-{role}", password="x"), role=role
+        ) for role in Role}  # fmt: skip
+
+    def done(self, work, asked):
+        return Job.objects.create(
+            crew=self.crew, by=asked.user, does=work, title="Work", arguments={}, back="/", state=State.DONE,
+            told="Ready.", answer=b"secret", answer_name="all.zip", answer_type="application/zip",
+        )  # fmt: skip
+
+    def statuses(self, somebody, job):
+        self.client.force_login(somebody.user)
+        page, file = (self.client.get(reverse(name, args=[job.pk])) for name in ("job", "job-answer"))
+        cancelled = self.client.post(reverse("job-cancel", args=[job.pk]))
+        return page.status_code, file.status_code, cancelled.status_code
+
+    def test_who_asked_has_it_and_owners_see_that_it_runs(self):
+        for work, roles in ASKED_BY.items():
+            for asked in (self.people[role] for role in roles):
+                job = self.done(work, asked)
+                self.assertEqual(self.statuses(asked, job), (200, 200, 302), work)
+                for role, other in self.others.items():
+                    with self.subTest(work=work, asked=asked.role, other=role):
+                        expected = (200, 404, 302) if role == Role.OWNER else (404, 404, 404)
+                        self.assertEqual(self.statuses(other, job), expected)
+                self.client.force_login(self.others[Role.OWNER].user)
+                page = self.client.get(reverse("job", args=[job.pk]))
+                self.assertNotContains(page, "all.zip")
+                self.assertContains(page, f"{asked.user.username} asked for it and has what came of it")
+
+    def test_another_role_or_leaving_the_crew_ends_it(self):
+        owner = self.people[Role.OWNER]
+        job = self.done("crew-archive", owner)
+        for role in (Role.INSTALLER, Role.VIEWER):
+            Membership.objects.filter(pk=owner.pk).update(role=role)
+            self.assertEqual(self.statuses(owner, job), (404, 404, 404))
+        Membership.objects.filter(pk=owner.pk).update(role=Role.OWNER)
+        self.assertEqual(self.statuses(owner, job)[1], 200)
+        take_out(self.others[Role.OWNER], owner)
+        self.assertEqual(self.client.get(reverse("job-answer", args=[job.pk])).status_code, 302)
+
+    def test_work_asked_for_by_who_may_no_more_is_not_done(self):
+        owner = self.people[Role.OWNER]
+        services.begin(owner, "crew-archive", "All data", {}, "/")
+        Membership.objects.filter(pk=owner.pk).update(role=Role.VIEWER)
+        (job,) = work_off()
+        self.assertEqual(
+            (job.state, job.told), (State.REFUSED, "Whoever asked for it has another role in the crew now.")
+        )
+        self.assertIsNone(job.answer)
 
 
 class FitTest(TestCase):

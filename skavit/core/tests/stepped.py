@@ -4,6 +4,8 @@ It holds a mode, a timer and an output, after the page of the plan file: entries
 then what somebody does. Clock times are those of a place without daylight saving.
 """
 
+from bisect import bisect_left
+
 from hypothesis import strategies as st
 
 STEPS_A_DAY = 2 * 1440
@@ -30,12 +32,19 @@ class SteppedUnit:
 
     def outputs(self, days):
         """Whether the output is on at each step of so many days; the day before them it has run its program."""
-        found = []
-        daily, once = {2 * minute for _, minute in self.entries}, {when for when, _ in self.chosen}
-        for step in range(-STEPS_A_DAY, days * STEPS_A_DAY):
-            if step % STEPS_A_DAY in daily or step in once or step == self.runs_out:
-                self.step(step)
-            found.append(self.output)
+        found, step, end = [], -STEPS_A_DAY, days * STEPS_A_DAY
+        daily = {day * STEPS_A_DAY + 2 * minute for _, minute in self.entries for day in range(-1, days)}
+        acting = [*sorted(daily | {when for when, _ in self.chosen}), end]
+        while step < end:  # between two at which something happens it stays as it is
+            following = acting[bisect_left(acting, step)]
+            if self.runs_out is not None and step <= self.runs_out:
+                following = min(following, self.runs_out)
+            following = min(following, end)
+            found += [self.output] * (following - step)
+            if following < end:
+                self.step(following)
+                found.append(self.output)
+            step = following + 1
         return found[STEPS_A_DAY:]
 
     def step(self, step):

@@ -17,11 +17,18 @@ class SteppedController:
         self.waiting, self.acting = [], []  # cycles to come; those that run, each a list of [station, steps]
         self.open = []  # at each step the stations that are open
         self.cycles = []  # [begin, end] steps
+        self.starts = [  # each with its step of the day
+            (program, (int(start[:2]) * 60 + int(start[3:])) * 60 // STEP_S)
+            for program in water["programs"]
+            for start in program["starts"]
+        ]
+        self.heard = {step for _, step in self.starts}
 
     def run(self):
         for step in range(len(self.dates) * STEPS_A_DAY):
             self.end_turns(step)
-            self.hear_starts(step)
+            if step % STEPS_A_DAY in self.heard:
+                self.hear_starts(step)
             self.open.append({turns[0][0] for turns, _ in self.acting} - {None})
             for turns, _ in self.acting:
                 turns[0][1] -= 1
@@ -43,14 +50,11 @@ class SteppedController:
         self.acting.append(([list(turn) for turn in turns], step))
 
     def hear_starts(self, step):
-        today, minute = self.dates[step // STEPS_A_DAY], step % STEPS_A_DAY * STEP_S
-        for program in self.water["programs"]:
+        today = self.dates[step // STEPS_A_DAY]
+        for program, at in self.starts:
             parity = program["days"]["parity"] if isinstance(program["days"], dict) else None
-            if parity and parity != ("odd" if today.day % 2 else "even"):
-                continue
-            for start in program["starts"]:
-                if (int(start[:2]) * 60 + int(start[3:])) * 60 == minute:
-                    self.hear(self.turns(program, today.month - 1), step)
+            if at == step % STEPS_A_DAY and parity in (None, "odd" if today.day % 2 else "even"):
+                self.hear(self.turns(program, today.month - 1), step)
 
     def hear(self, turns, step):
         busy = self.water["when_busy"]

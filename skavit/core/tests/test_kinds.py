@@ -5,11 +5,9 @@ import unittest
 from dataclasses import replace
 from datetime import date
 
-import jsonschema
 import numpy as np
 
 from skavit.core.fitting import fit
-from skavit.core.formats.schema import kind_schema
 from skavit.core.ground.arrays import DAY_S
 from skavit.core.ground.errors import PlanError
 from skavit.core.kinds import parse_kind, shipped_kinds
@@ -24,6 +22,7 @@ from skavit.core.simulation.handover import handover
 from skavit.core.simulation.replay import replay
 from skavit.core.site.almanac import unit_almanac
 from skavit.core.site.clock import zone_clock
+from skavit.core.tests import schemas
 from skavit.core.tests.builders import entry, local_instant, make_plan, switching_kinds, window
 from skavit.core.tests.following import follow
 from skavit.core.text.wording import PLAIN
@@ -340,11 +339,10 @@ class SheetTest(unittest.TestCase):
 
 class FileTest(unittest.TestCase):
     def test_every_kind_comes_back_and_fits_the_schema(self):
-        schema = json.loads(json.dumps(kind_schema()))
         for kind in shipped_kinds():
             written = json.dumps(kind.to_json())
             self.assertEqual(parse_kind(written.encode()), kind)
-            jsonschema.validate(json.loads(written), schema)
+            schemas.KIND.validate(json.loads(written))
 
     def test_malformed_kinds_are_refused_at_the_place(self):
         good = KINDS["Room thermostat"].to_json()

@@ -13,7 +13,7 @@ from skavit.core.formats.schema import kind_schema, plan_schema
 from skavit.core.ground.errors import PlanError
 from skavit.core.ground.strict_json import Node
 from skavit.core.plan.document import parse_plan, read_plan
-from skavit.core.tests import builders
+from skavit.core.tests import builders, schemas
 from skavit.core.tests.builders import document, entry, window
 from skavit.core.text.coordinates import parse_degrees
 
@@ -200,12 +200,12 @@ class RoundTripTest(unittest.TestCase):
     @given(st.lists(windows, max_size=3), st.lists(entries, max_size=3))
     def test_a_plan_is_read_back_as_it_was_written_and_fits_its_schema(self, wanted, keyed):
         raw = document(wanted, keyed)
-        jsonschema.validate(raw, plan_schema())
+        schemas.PLAN.validate(raw)
         plan = read_plan(Node(raw))
         again = read_plan(Node(json.loads(json.dumps(plan.to_json()))))
         self.assertEqual(again, plan)
         self.assertEqual(again.content_hash(), plan.content_hash())
-        jsonschema.validate(plan.to_json(), plan_schema())
+        schemas.PLAN.validate(plan.to_json())
 
     def test_the_schema_in_the_docs_is_the_codes(self):
         docs = Path(__file__).parents[3] / "docs"
@@ -214,10 +214,13 @@ class RoundTripTest(unittest.TestCase):
                 self.assertEqual(json.loads((docs / name).read_text()), schema, name)
 
     def test_schema_refuses_what_the_reader_refuses_by_shape(self):
-        schema = plan_schema()
         for path in (("site", "latitude"), (*W, "days"), (*E, "action"), ("unit", "clock", "dst"), ("format",)):
             with self.subTest(path), self.assertRaises(jsonschema.ValidationError):
-                jsonschema.validate(put(path, "nonsense"), schema)
+                schemas.PLAN.validate(put(path, "nonsense"))
+
+    def test_the_schemas_are_schemas(self):
+        for validator in (schemas.PLAN, schemas.KIND):
+            validator.check_schema(validator.schema)
 
 
 class CoordinatesTest(unittest.TestCase):

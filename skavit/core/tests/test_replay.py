@@ -2,6 +2,7 @@
 
 import unittest
 from datetime import UTC, date, datetime, timedelta
+from functools import cache
 from zoneinfo import ZoneInfo
 
 import numpy as np
@@ -69,14 +70,17 @@ def stepped(entries, shown_at, first, last):
     """The reference: each minute look at the clock; what it shows for the first time acts, in slot order."""
     state, on_since, found = False, None, []
     latest = None
+    keyed = [(action, (int(time[:2]), int(time[3:])), days) for action, time, days in entries]
+    times = {time for _, time, _ in keyed}
     for step in range(int((last - first).total_seconds()) // 60):
         moment = first + timedelta(minutes=step)
         shown = shown_at(moment)
         if latest is None:
             latest = shown - timedelta(minutes=1)
         fresh = [latest + timedelta(minutes=n + 1) for n in range(max(int((shown - latest).total_seconds()) // 60, 0))]
-        for action, time, days in entries:  # all that a jump brings at once acts in slot order
-            if any(at.strftime("%H:%M") == time and on_days(days, at.weekday()) for at in fresh):
+        fresh = [at for at in fresh if (at.hour, at.minute) in times]
+        for action, time, days in keyed if fresh else ():  # all that a jump brings at once acts in slot order
+            if any((at.hour, at.minute) == time and on_days(days, at.weekday()) for at in fresh):
                 state = action == "on"
         latest = max(latest, shown)
         if state and on_since is None:
@@ -117,6 +121,7 @@ class SteppedReplayTest(unittest.TestCase):
         zone = ZoneInfo("Pacific/Auckland")
         site = {"name": "x", "latitude": -39.5, "longitude": 176.9, "timezone": "Pacific/Auckland"}
 
+        @cache
         def shown(moment):
             return moment.astimezone(zone).replace(tzinfo=None)
 

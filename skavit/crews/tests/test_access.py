@@ -84,9 +84,6 @@ SEEN_BY_VIEWER |= {
     "fits",
     "keyings",
     "handover",
-    "job",
-    "job-cancel",
-    "job-answer",
     "account",
     "archive",
 }
@@ -234,7 +231,7 @@ class EveryAddressTest(TestCase):
             self.client.force_login(member(self.crew, "viewer").user)
             if name in OPEN:
                 continue
-            if name in OWN:
+            if name in OWN or name.startswith("job"):  # those: skavit/background/tests
                 continue
             expected = {200, 302} if name in SEEN_BY_VIEWER else {403}
             self.assertLessEqual(self.answers(url), expected, name)

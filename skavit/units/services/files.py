@@ -3,7 +3,7 @@
 from django.urls import reverse
 
 from skavit.background.models import Job
-from skavit.background.work import Outcome, Report, does
+from skavit.background.work import EDITORS, Outcome, Report, does
 from skavit.bounds import check_lists, check_plan
 from skavit.core.ground.errors import PlanError
 from skavit.core.ground.strict_json import Node, parse_json
@@ -49,7 +49,7 @@ def ask_import(unit: Unit, membership: Membership, base: int, data: bytes) -> Jo
     return ask(unit, membership, IMPORT, f"Import into {unit.name}", {"base": base}, back, upload=data)
 
 
-@does(IMPORT)
+@does(IMPORT, EDITORS)
 def do_import(job: Job, report: Report) -> Outcome:
     """Read a plan file, and take it."""
     unit, membership = unit_of_job(job), asked_by(job)

@@ -7,7 +7,7 @@ from django.urls import reverse
 
 from skavit.background import services as background
 from skavit.background.models import Job, State
-from skavit.background.work import Outcome, Report, does
+from skavit.background.work import EDITORS, Outcome, Report, does
 from skavit.bounds import CHANNELS_AT_ONCE, WINDOWS_AT_ONCE
 from skavit.core.fitting import Fit, Loss, fit
 from skavit.core.ground.budget import Budget
@@ -79,7 +79,7 @@ def ask_ways(unit: Unit, membership: Membership) -> Job:
     return ask(unit, membership, WAYS, f"Ways to fit {unit.name}", arguments, reverse("unit", args=[unit.pk]))
 
 
-@does(FIT)
+@does(FIT, EDITORS)
 def do_fit(job: Job, report: Report) -> Outcome:
     """Make the entries, and key them."""
     unit, membership = unit_as_asked(job), asked_by(job)
@@ -103,7 +103,7 @@ def fit_lines(plan: Plan, losses: tuple[Loss, ...]) -> list[str]:
     return [*lines, "What else the unit could hold stands under Other ways to fit."]
 
 
-@does(WAYS)
+@does(WAYS, EDITORS)
 def do_ways(job: Job, report: Report) -> Outcome:
     """The fit and the ways beside it, kept to be looked at and taken."""
     unit = unit_of_job(job)

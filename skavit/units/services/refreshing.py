@@ -9,7 +9,7 @@ from django.urls import reverse
 from skavit.background import services as background
 from skavit.background.models import Job
 from skavit.background.shares import shared_out
-from skavit.background.work import Outcome, Report, does
+from skavit.background.work import MEMBERS, Outcome, Report, does
 from skavit.core.text.wording import count
 from skavit.crews.models import Membership
 from skavit.now import read_now, year_at
@@ -26,7 +26,7 @@ def ask_refresh(membership: Membership) -> Job:
     return background.begin(membership, REFRESH, "Bringing the round up to date", {}, reverse("round"))
 
 
-@does(REFRESH)
+@does(REFRESH, MEMBERS)
 def do_refresh(job: Job, report: Report) -> Outcome:
     """Work out the year of each unit whose kept one is stale, so many of them at most."""
     now = read_now()

@@ -11,7 +11,7 @@ from django.utils.text import slugify
 from skavit.background import services as background
 from skavit.background.models import Job
 from skavit.background.shares import shared_out
-from skavit.background.work import Outcome, Report, does
+from skavit.background.work import MEMBERS, Outcome, Report, does
 from skavit.core.ground.errors import SkavitError
 from skavit.core.text.wording import count
 from skavit.crews.models import Crew, Membership
@@ -36,7 +36,7 @@ def ask_pdf(unit: Unit, membership: Membership, *, only_changed: bool = False) -
     return ask(unit, membership, PDF, f"Entry sheet of {unit.name}", arguments, reverse("sheet", args=[unit.pk]))
 
 
-@does(PDF)
+@does(PDF, MEMBERS)
 def do_pdf(job: Job, report: Report) -> Outcome:
     """Draw the entry sheet of this moment."""
     from skavit.units.pages.sheet.pdf import pdf_of  # its library is slow to load, and only this needs it
@@ -61,7 +61,7 @@ def ask_pdfs(membership: Membership, units: Sequence[int], title: str, back: str
     return background.begin(membership, PDFS, title, {"units": list(units)}, back)
 
 
-@does(PDFS)
+@does(PDFS, MEMBERS)
 def do_pdfs(job: Job, report: Report) -> Outcome:
     """Draw the entry sheets of this moment, on all cores; units that went meanwhile are left out."""
     from pypdf import PdfWriter

@@ -23,7 +23,10 @@ class RevocableQuerySet(models.QuerySet[Any]):
 
 
 class Revocable(models.Model):
-    """A key that whoever has it reads by, until it is taken back."""
+    """A key that whoever has it reads by, until it is taken back or who made it leaves the crew."""
+
+    # Whether it serves somebody else than who made it: it then passes to an owner when they leave.
+    passes_on = False
 
     secret_hash = models.CharField(max_length=64, unique=True)
     by = models.ForeignKey(User, on_delete=models.PROTECT, related_name="+")
@@ -35,6 +38,11 @@ class Revocable(models.Model):
     class Meta:
         abstract = True
         ordering = ("-created",)
+
+    @property
+    def described(self) -> str:
+        """What it is, for the list of what somebody has handed out."""
+        raise NotImplementedError
 
 
 def hand_out(membership: Membership, key: Revocable) -> str:
