@@ -12,11 +12,11 @@ from dataclasses import dataclass
 from datetime import datetime
 from io import BytesIO
 from typing import IO, Any
+from uuid import uuid4
 
 from django.core.exceptions import ValidationError
 from django.core.serializers.json import DjangoJSONEncoder
 from django.db import IntegrityError, models, transaction
-from PIL import Image
 
 from skavit.background.shares import turns
 from skavit.core.ground.errors import SkavitError
@@ -32,7 +32,7 @@ from skavit.sites.models import Site
 from skavit.units import results
 from skavit.units.models import AsFound, PlanRevision, Tick, Unit
 from skavit.visits.models import Note, Photo, Visit
-from skavit.visits.services.photos import photos_of
+from skavit.visits.services.photos import PhotoRefused, made_anew, photos_of
 
 FORMAT = "skavit-crew/1"
 ROWS, FOLDER = "crew.json", "photos"
@@ -204,8 +204,10 @@ def _read_rows(archive: zipfile.ZipFile) -> dict[str, list[dict[str, Any]]]:
     data = _bytes(archive, ROWS, MOST_ROWS_BYTES)
     try:
         document = json.loads(data)
-    except ValueError as error:
-        raise ArchiveRefused(f"{ROWS}: not JSON ({error})") from error
+    except (ValueError, RecursionError) as error:
+        raise ArchiveRefused(f"{ROWS}: not JSON, or nested too deeply ({error})") from error
+    if "\\u0000" in data.decode() and _has_nul(document):
+        raise ArchiveRefused(f"{ROWS}: a character that is no text; accepted: letters, digits, signs")
     if not isinstance(document, dict) or document.get("format") != FORMAT:
         raise ArchiveRefused(f'{ROWS}: no "format" of "{FORMAT}"; accepted: a file that export_crew made')
     rows = document.get("rows")
@@ -215,6 +217,18 @@ def _read_rows(archive: zipfile.ZipFile) -> dict[str, list[dict[str, Any]]]:
     if len(rows[Crew.__name__]) != 1:
         raise ArchiveRefused(f"{ROWS}: {len(rows[Crew.__name__])} crews; accepted: one")
     return rows
+
+
+def _has_nul(value: Any) -> bool:
+    """Whether a text in a JSON value holds the one character that the database does not take."""
+    match value:
+        case str():
+            return "\x00" in value
+        case dict():
+            return any(_has_nul(part) for pair in value.items() for part in pair)
+        case list():
+            return any(_has_nul(part) for part in value)
+    return False
 
 
 def _bytes(archive: zipfile.ZipFile, name: str, most: int) -> bytes:
@@ -247,6 +261,8 @@ def _make(
             setattr(row, field.attname, _read(field, value, where))
     if part.lost:
         row.id = row.history_relation_id
+    if hasattr(row, "token") and part.model._default_manager.filter(token=row.token).exists():
+        row.token = uuid4()  # put in beside the crew that it was written from
     _judge(row, where, archive, place)
     try:
         with transaction.atomic():
@@ -289,10 +305,12 @@ def _judge(row: Any, where: str, archive: zipfile.ZipFile, place: int) -> None:
     except SkavitError as error:
         raise ArchiveRefused(f"{where}: {error}") from error
     if isinstance(row, Photo):
-        row.image = _bytes(archive, f"{FOLDER}/{place}.jpg", MOST_PHOTO_BYTES)
-        with Image.open(BytesIO(row.image)) as image:
-            if image.format != "JPEG":
-                raise ArchiveRefused(f"{where}: no JPEG")
+        sent = _bytes(archive, f"{FOLDER}/{place}.jpg", MOST_PHOTO_BYTES)
+        try:
+            jpeg = made_anew(BytesIO(sent), len(sent))  # whoever wrote the archive may have put anything in its place
+        except PhotoRefused as error:
+            raise ArchiveRefused(f"{where}: {error}") from error
+        row.image, row.width, row.height = jpeg.data, jpeg.width, jpeg.height
     if isinstance(row, User):
         row.looks = looks_of(row.username)
         if not row.password:

@@ -13,6 +13,7 @@ from django.core.management import CommandError, call_command
 from django.db import transaction
 from django.test import TestCase
 from django.urls import reverse
+from PIL import Image
 
 from skavit.background.models import Job
 from skavit.background.services import Refused
@@ -149,7 +150,9 @@ class ArchiveTest(TestCase):
             (lambda d, _: d["rows"]["Unit"][0].update(site=77), "points at a Site that is not there"),
             (lambda d, _: d["rows"]["PlanRevision"][1]["document"].update(colour="red"), "PlanRevision 2: colour"),
             (lambda d, _: d["rows"]["Visit"][0].update(begun="yesterday"), "begun is not accepted"),
+            (lambda d, _: d["rows"]["Site"][0].update(notes="a\x00b"), "a character that is no text"),
             (lambda _, parts: parts.pop("photos/1.jpg"), "no archive of a crew"),
+            (lambda _, parts: parts.update({"photos/1.jpg": b"a picture"}), "Photo 1: This is no picture"),
         ):
             file = self.changed(change)
             with self.subTest(told=told), transaction.atomic():
@@ -160,6 +163,32 @@ class ArchiveTest(TestCase):
                 transaction.set_rollback(True)
         with self.assertRaisesMessage(ArchiveRefused, "no archive of a crew"):
             read_archive(BytesIO(b"PK but no more"))
+        deep = BytesIO()
+        with zipfile.ZipFile(deep, "w") as archive:
+            archive.writestr("crew.json", "[" * 100_000 + "]" * 100_000)
+        with self.assertRaisesMessage(ArchiveRefused, "nested too deeply"):
+            read_archive(deep)
+
+    def test_photos_are_made_anew_without_what_they_carried(self):
+        sent = BytesIO()
+        Image.new("RGB", (40, 30), "red").save(sent, "JPEG", comment=b"a secret")
+        file = self.changed(lambda _, parts: parts.update({"photos/1.jpg": sent.getvalue()}))
+        self.away()
+        photo = Photo.objects.filter(visit__crew=read_archive(file)).get()
+        self.assertNotIn(b"secret", bytes(photo.image))
+        self.assertEqual((photo.width, photo.height), (40, 30))
+
+    def test_beside_the_crew_that_it_was_written_from_under_other_names(self):
+        def renamed(document, _):
+            document["rows"]["Crew"][0]["name"] = "Second crew"
+            for number, person in enumerate(document["rows"]["User"]):
+                person["username"] = f"second-{number}"
+
+        crew = read_archive(self.changed(renamed))
+        self.assertEqual(crew.visits.count(), self.crew.visits.count())
+        self.assertFalse(
+            set(crew.visits.values_list("token", flat=True)) & set(self.crew.visits.values_list("token", flat=True))
+        )
 
     def test_an_owner_asks_for_it_on_a_page(self):
         self.client.force_login(member(self.crew).user)

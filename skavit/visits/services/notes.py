@@ -5,13 +5,13 @@ from typing import Any
 from uuid import UUID, uuid4
 
 from django.core.exceptions import PermissionDenied
-from django.db import transaction
+from django.db import IntegrityError, transaction
 
 from skavit.crews.access import require_edit
 from skavit.crews.models import Membership
 from skavit.units.models import Unit
 from skavit.visits.models import Note
-from skavit.visits.services.photos import keep, made_anew
+from skavit.visits.services.photos import PhotoRefused, keep, made_anew
 
 
 def write_note(
@@ -26,10 +26,17 @@ def write_note(
     if known is not None:
         return known
     pictures = [made_anew(file, file.size or 0) for file in photos]
-    with transaction.atomic():
-        note = Note.objects.create(unit=unit, token=token, text=text, by=membership.user, at=moment)
-        for picture in pictures:
-            keep(picture, membership, uuid4(), moment, note=note)
+    try:
+        with transaction.atomic():
+            note = Note.objects.create(unit=unit, token=token, text=text, by=membership.user, at=moment)
+            for picture in pictures:
+                keep(picture, membership, uuid4(), moment, note=note)
+    except IntegrityError as error:
+        # Sent twice at once, the other was quicker: it is the same note.
+        known = unit.notes.filter(token=token).first()
+        if known is None:
+            raise PhotoRefused("This note is another unit's. Accepted: one written here.") from error
+        return known
     return note
 
 

@@ -14,6 +14,7 @@ from django.db import IntegrityError, transaction
 from django.db.models import Max
 from django.utils.translation import gettext as _
 
+from skavit.core.ground.errors import SkavitError
 from skavit.core.plan.entry import Entry
 from skavit.core.plan.water import Program
 from skavit.crews.access import require_edit
@@ -36,6 +37,10 @@ class VisitOver(Exception):
             _("%(who)s ended visit %(number)d meanwhile. What you typed still stands here: begin another visit for it.")
             % {"who": visit.ended_by, "number": visit.number}
         )
+
+
+class VisitElsewhere(SkavitError):
+    """What was sent belongs to a visit at another unit."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -72,11 +77,11 @@ def take_up(unit: Unit, membership: Membership, token: UUID, moment: datetime) -
             return Visit.objects.create(
                 crew=crew, unit=unit, number=last + 1, token=token, by=membership.user, begun=moment
             )
-    except IntegrityError:
+    except IntegrityError as error:
         # Two devices began at once: the other one's visit is taken up.
         found = open_visit(unit)
         if found is None:
-            raise
+            raise VisitElsewhere("This visit is another unit's. Accepted: what was written at this unit.") from error
         return found
 
 

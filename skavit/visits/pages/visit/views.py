@@ -166,7 +166,12 @@ def _kept(request: CrewRequest, unit: Unit, file: "UploadedFile[Any] | None") ->
     if file is None:
         raise PhotoRefused("No photo was sent. Accepted: one picture.")
     token = _visit_token(request)
-    found = unit.visits.filter(token=token).first() or visits.take_up(unit, request.membership, token, request.moment)
+    try:
+        found = unit.visits.filter(token=token).first() or visits.take_up(
+            unit, request.membership, token, request.moment
+        )
+    except visits.VisitElsewhere as error:
+        raise PhotoRefused(str(error)) from error
     return add_photo(found, request.membership, _token(request), file, file.size or 0, request.moment)
 
 
