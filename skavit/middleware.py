@@ -8,9 +8,10 @@ from django.shortcuts import render
 
 from skavit.bounds import Busy, body_limit
 from skavit.core.ground.errors import SkavitError
+from skavit.crews.hashing import TooManyLogins
 
 NUL = "\x00"
-BAD_REQUEST, TOO_LARGE, UNPROCESSABLE, UNAVAILABLE = 400, 413, 422, 503
+BAD_REQUEST, TOO_LARGE, UNPROCESSABLE, TOO_MANY, UNAVAILABLE = 400, 413, 422, 429, 503
 
 
 def refused(request: HttpRequest, words: str, status: int) -> HttpResponse:
@@ -20,6 +21,22 @@ def refused(request: HttpRequest, words: str, status: int) -> HttpResponse:
         response["HX-Reswap"] = "none"
         return response
     return render(request, "refused.html", {"words": words}, status=status)
+
+
+class PrivateMiddleware:
+    """Answers are for whoever asked: no proxy keeps them, and no browser once its person has logged out.
+
+    Static files never come here; the sheets that a phone keeps for places without signal are kept by its own script.
+    """
+
+    def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponse:
+        """Say so in the answer."""
+        response = self.get_response(request)
+        response.headers["Cache-Control"] = "private, no-store"
+        return response
 
 
 class RefusingMiddleware:
@@ -50,6 +67,8 @@ class RefusingMiddleware:
 
     def process_exception(self, request: HttpRequest, exception: Exception) -> HttpResponse | None:
         """What the core refuses and no page has caught, in its own words."""
+        if isinstance(exception, TooManyLogins):
+            return refused(request, str(exception), TOO_MANY)
         if isinstance(exception, Busy):
             return refused(request, str(exception), UNAVAILABLE)
         if isinstance(exception, SkavitError):

@@ -52,6 +52,7 @@ INSTALLED_APPS = [
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
+    "skavit.middleware.PrivateMiddleware",
     "csp.middleware.CSPMiddleware",
     "django.middleware.gzip.GZipMiddleware",
     "django.contrib.sessions.middleware.SessionMiddleware",
@@ -122,13 +123,17 @@ EMAIL_HOST = environment.text("SKAVIT_EMAIL_HOST", "")
 # Or it is written into a folder, a file each: to be looked at, or for a relay that reads them.
 EMAIL_FILE_PATH = environment.text("SKAVIT_EMAIL_FOLDER", "")
 EMAIL_BACKEND = (
-    f"django.core.mail.backends.{'filebased' if EMAIL_FILE_PATH and not EMAIL_HOST else 'smtp'}.EmailBackend"
+    "skavit.mail_folder.PrivateFolderBackend"
+    if EMAIL_FILE_PATH and not EMAIL_HOST
+    else "django.core.mail.backends.smtp.EmailBackend"
 )
+EMAIL_TIMEOUT = 10  # seconds that a mail server may take for each of its answers
 EMAIL_PORT = int(environment.text("SKAVIT_EMAIL_PORT", "25"))
 EMAIL_HOST_USER = environment.text("SKAVIT_EMAIL_USER", "")
 EMAIL_HOST_PASSWORD = environment.text("SKAVIT_EMAIL_PASSWORD", "")
 EMAIL_USE_TLS = environment.flag("SKAVIT_EMAIL_TLS", default=False)
 DEFAULT_FROM_EMAIL = environment.text("SKAVIT_EMAIL_FROM", "skavit@localhost")
+PASSWORD_HASHERS = ["skavit.crews.hashing.HasherInTurn"]
 AUTH_PASSWORD_VALIDATORS = [
     {"NAME": f"django.contrib.auth.password_validation.{name}"}
     for name in (

@@ -2,6 +2,7 @@
 
 from typing import Any
 
+from axes.helpers import get_client_ip_address
 from axes.utils import reset
 from django.conf import settings
 from django.contrib import messages
@@ -14,6 +15,7 @@ from django.http.response import HttpResponseBase
 from django.shortcuts import redirect, render
 from django.template.loader import render_to_string
 from django.urls import reverse_lazy
+from django.utils import timezone
 from django.utils.decorators import method_decorator
 from django.views.decorators.cache import never_cache
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
@@ -30,6 +32,7 @@ from skavit.crews.forms import (
 )
 from skavit.crews.leaving import take_out
 from skavit.crews.models import Mails, User
+from skavit.crews.password_mail import ask_mail
 from skavit.crews.request import CrewRequest
 
 MODEL_BACKEND = "django.contrib.auth.backends.ModelBackend"
@@ -50,6 +53,12 @@ class Login(LoginView):
     def get(self, request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
         """The form."""
         return redirect("begin") if services.nobody_yet() else super().get(request, *args, **kwargs)
+
+    def post(self, request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
+        """Log in, unless too many logins have failed from this address: then nothing is hashed."""
+        if services.fails_too_often(get_client_ip_address(request) or "", timezone.now()):
+            return locked_out(request)
+        return super().post(request, *args, **kwargs)
 
     def get_context_data(self, **kwargs: Any) -> dict[str, Any]:
         """Whether a new password can be had by mail."""
@@ -183,9 +192,6 @@ class Forgotten(PasswordResetView):
     """A mail with a link, where this server sends mail; it says the same whether there is such a person or not."""
 
     template_name = "password_forgotten.html"
-    email_template_name = "password_mail.txt"
-    subject_template_name = "password_subject.txt"
-    success_url = reverse_lazy("login")
 
     def dispatch(self, *args: Any, **kwargs: Any) -> HttpResponseBase:
         """Not where no mail is sent."""
@@ -194,9 +200,14 @@ class Forgotten(PasswordResetView):
         return super().dispatch(*args, **kwargs)
 
     def form_valid(self, form: Any) -> HttpResponse:
-        """Say what to do next."""
+        """Ask for the mail, and say what to do next."""
+        ask_mail(
+            form.cleaned_data["email"],
+            sender=get_client_ip_address(self.request) or "",
+            address=settings.ADDRESS or self.request.build_absolute_uri("/"),
+        )
         messages.success(self.request, "If that mail is known here, a link is on its way.")
-        return super().form_valid(form)
+        return redirect("login")
 
 
 @login_not_required

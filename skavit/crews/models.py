@@ -125,3 +125,14 @@ class Invitation(models.Model):
     def is_open(self) -> bool:
         """Whether somebody may still join by it."""
         return self.taken_by_id is None and self.ends > timezone.now()
+
+
+class PasswordMail(models.Model):
+    """A mail with a link to a new password that somebody asked for; kept for a day, so that not too many are sent."""
+
+    whom = models.CharField(max_length=64, db_index=True)  # hash of the mail address
+    sender = models.CharField(max_length=64, db_index=True)  # hash of the network address of who asked
+    at = models.DateTimeField(db_index=True)
+
+    def __str__(self) -> str:
+        return f"asked for at {self.at}"

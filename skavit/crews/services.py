@@ -1,13 +1,14 @@
 """All that changes crews and their people."""
 
-from datetime import timedelta
+from datetime import datetime, timedelta
 
+from axes.models import AccessAttempt
 from django.conf import settings
 from django.contrib.auth.tokens import default_token_generator
 from django.contrib.contenttypes.models import ContentType
 from django.core.exceptions import PermissionDenied
 from django.db import IntegrityError, transaction
-from django.db.models import ProtectedError
+from django.db.models import ProtectedError, Sum
 from django.urls import reverse
 from django.utils import timezone
 from django.utils.encoding import force_bytes
@@ -17,6 +18,8 @@ from skavit.crews.models import Crew, Invitation, Membership, Role, User
 from skavit.links import hash_of, new_secret
 
 INVITED_FOR = timedelta(days=7)
+# Logins of any names that may fail from one network address within a quarter of an hour: a crew behind one router.
+MOST_FAILED = 40
 
 
 class LastOwner(Exception):
@@ -253,6 +256,13 @@ def give_password_link(membership: Membership, other: Membership) -> str:
     """The same, asked for by an owner for a person of the crew."""
     require_owner(membership)
     return password_link(other.user)
+
+
+def fails_too_often(address: str, now: datetime) -> bool:
+    """Whether more logins have failed from a network address lately than people mistype, whatever the names."""
+    lately = AccessAttempt.objects.filter(ip_address=address, attempt_time__gt=now - settings.AXES_COOLOFF_TIME)
+    failed: int | None = lately.aggregate(failed=Sum("failures_since_start"))["failed"]
+    return (failed or 0) >= MOST_FAILED
 
 
 def set_mail(person: User, membership: Membership | None, *, email: str, mails: str) -> None:

@@ -2,21 +2,30 @@
 
 import re
 from concurrent.futures import ThreadPoolExecutor
+from contextlib import ExitStack
 from datetime import timedelta
 from io import StringIO
+from pathlib import Path
+from tempfile import TemporaryDirectory
+from unittest.mock import patch
 
+from axes.models import AccessAttempt
+from django.contrib.auth.hashers import PBKDF2PasswordHasher
 from django.core import mail
 from django.core.exceptions import ValidationError
+from django.core.mail import get_connection
 from django.core.management import CommandError, call_command
 from django.db import connections
 from django.test import Client, TestCase, TransactionTestCase, override_settings
 from django.urls import reverse
 from django.utils import timezone
+from procrastinate.contrib.django.models import ProcrastinateJob
 
-from skavit.crews import services
+from skavit.crews import hashing, password_mail, services
 from skavit.crews.leaving import take_out
-from skavit.crews.models import Crew, Invitation, Membership, User
+from skavit.crews.models import Crew, Invitation, Membership, PasswordMail, User
 from skavit.crews.names import check_login_name, looks_of
+from skavit.crews.tasks import mail_password
 from skavit.crews.tests.builders import make_crew, make_unit, member
 from skavit.units import demo
 
@@ -257,9 +266,80 @@ class PeopleTest(TestCase):
             with self.subTest(address=address):
                 page = Client().post(reverse("password-forgotten"), {"email": address}, follow=True)
                 self.assertContains(page, "If that mail is known here")
+        self.assertEqual(mail.outbox, [])  # the request sends nothing: it asks the same of the worker for both
+        jobs = [job.args for job in ProcrastinateJob.objects.filter(task_name=password_mail.TASK).order_by("pk")]
+        self.assertEqual([job["email"] for job in jobs], ["owner@example.org", "nobody@example.org"])
+        for job in jobs:
+            mail_password(**job)
         self.assertEqual([message.to for message in mail.outbox], [["owner@example.org"]])
         path = re.search(r"http://testserver(\S+)", mail.outbox[0].body)[1]
         self.assertContains(Client().get(path, follow=True), "Choose a new password")
+
+
+class BoundedLoginTest(TestCase):
+    @classmethod
+    def setUpTestData(cls):
+        cls.crew = make_crew()
+
+    def log_in(self, name, password="wrong"):
+        return Client().post(reverse("login"), {"username": name, "password": password})
+
+    def test_changing_names_from_one_address_are_refused_before_anything_is_hashed(self):
+        with patch.object(services, "MOST_FAILED", 5):
+            self.assertEqual([self.log_in(f"name{n}").status_code for n in range(5)], [200] * 5)
+            with patch.object(PBKDF2PasswordHasher, "encode") as encode:
+                self.assertEqual(self.log_in("name9").status_code, 429)
+                self.assertEqual(self.log_in("Test crew owner", "x").status_code, 429)
+            encode.assert_not_called()
+            AccessAttempt.objects.update(attempt_time=timezone.now() - timedelta(minutes=16))
+            self.assertEqual(self.log_in("Test crew owner", "x").status_code, 302)
+
+    @override_settings(PASSWORD_HASHERS=["skavit.crews.hashing.HasherInTurn"])
+    def test_who_comes_while_others_are_hashed_waits_briefly_and_is_then_told(self):
+        with patch.object(hashing, "WAITING_S", 0.05):
+            self.assertTrue(hashing._TURN.acquire(timeout=5))
+            try:
+                answer = self.log_in("Test crew owner", "x")
+            finally:
+                hashing._TURN.release()
+        self.assertEqual(answer.status_code, 429)
+        self.assertContains(answer, "Many people are logging in", status_code=429)
+        with ExitStack() as waiting:
+            for _ in range(hashing.AT_ONCE + hashing.MOST_WAITING):
+                hashing._WAITING.acquire()
+                waiting.callback(hashing._WAITING.release)
+            self.assertEqual(self.log_in("Test crew owner", "x").status_code, 429)
+
+    def test_a_hash_of_before_is_still_known(self):
+        plain = PBKDF2PasswordHasher()
+        plain.iterations = 1000
+        self.assertTrue(hashing.HasherInTurn().verify("x", plain.encode("x", "salt")))
+
+    @override_settings(EMAIL_HOST="mail.example")
+    def test_three_password_mails_an_hour_to_one_address_and_no_more(self):
+        for _ in range(5):
+            Client().post(reverse("password-forgotten"), {"email": "Owner@example.org"})
+        asked = ProcrastinateJob.objects.filter(task_name=password_mail.TASK)
+        self.assertEqual(asked.count(), 3)
+        PasswordMail.objects.update(at=timezone.now() - timedelta(minutes=61))
+        Client().post(reverse("password-forgotten"), {"email": "owner@example.org"})
+        self.assertEqual(asked.count(), 4)
+
+    def test_private_pages_are_kept_by_nobody(self):
+        self.client.force_login(member(self.crew).user)
+        for address in (reverse("round"), reverse("account"), reverse("find")):
+            with self.subTest(address):
+                self.assertEqual(self.client.get(address).headers["Cache-Control"], "private, no-store")
+
+    @override_settings(EMAIL_BACKEND="skavit.mail_folder.PrivateFolderBackend")
+    def test_a_mail_in_a_folder_is_its_owners_from_the_first_byte(self):
+        with TemporaryDirectory() as folder, override_settings(EMAIL_FILE_PATH=folder):
+            connection = get_connection()
+            connection.open()
+            (file,) = Path(folder).iterdir()
+            self.assertEqual((file.stat().st_mode & 0o777, file.stat().st_size), (0o600, 0))
+            connection.close()
+            mail.EmailMessage("A link", "https://x", "a@example.org", ["b@example.org"], connection=connection).send()
 
 
 class NamesTest(TestCase):

@@ -20,20 +20,24 @@ from skavit.sites.selectors import home_of
 FROM_HOUR, MONDAY = 6, 0
 AHEAD = dt.timedelta(days=7)
 MOST_ROWS, MOST_MAILS = 40, 2_000
+MOST_FAILED = 3  # then the mail server is away, and the rest waits for the next hour
 
 
 def mail_due(now: int) -> int:
     """Send what is to be sent now; how many mails that were. What cannot be sent is tried again with the next call."""
     asking = Membership.objects.exclude(mails=Mails.NEVER).exclude(user__email="").filter(left=None)
-    sent = 0
+    sent = failed = 0
     for membership in asking.select_related("crew", "user").order_by("pk").iterator(chunk_size=200):
-        if sent == MOST_MAILS:
+        if sent == MOST_MAILS or failed == MOST_FAILED:
             break
-        sent += _mail(membership, now)
+        went = _mail(membership, now)
+        sent += went is True
+        failed += went is None
     return sent
 
 
-def _mail(membership: Membership, now: int) -> bool:
+def _mail(membership: Membership, now: int) -> bool | None:
+    """Send somebody what is due; true where a mail went, None where the mail server did not take it."""
     today = today_of(membership.crew, now)
     hour = site_digits(home_of(membership.crew), now) % DAY_S // HOUR_S
     its_day = membership.mails == Mails.DAILY or today.weekday() == MONDAY
@@ -50,7 +54,7 @@ def _mail(membership: Membership, now: int) -> bool:
     except (SMTPException, OSError):
         logging.getLogger(__name__).exception("The mail to %s was not sent.", membership)
         Membership.objects.filter(pk=membership.pk).update(mailed=membership.mailed)
-        return False
+        return None
     return True
 
 

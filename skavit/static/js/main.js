@@ -7,12 +7,14 @@ import "./places.js";
 import { runClock } from "./clock_face.js";
 import { all, one } from "./dom.js";
 import { showFields } from "./panels.js";
+import { askBeforeLogOut } from "./log_out.js";
 import { forgetSheets } from "./sheet/kept.js";
 import { nameTheme } from "./theme_switch.js";
 
 nameTheme();
 showFields();
 runClock();
+askBeforeLogOut();
 
 for (const button of all("[data-print]")) button.addEventListener("click", () => print());
 

@@ -1,5 +1,6 @@
 """``manage.py export_crew CREW FILE``: a crew's whole data as one archive."""
 
+import os
 from pathlib import Path
 from typing import Any
 
@@ -26,7 +27,9 @@ class Command(BaseCommand):
         if crew is None:
             raise CommandError(f"no crew is called {options['crew']!r}")
         try:
-            with options["file"].open("xb") as file:
+            # It holds hashes of passwords: only its owner reads it, from its first byte on.
+            handle = os.open(options["file"], os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o600)
+            with os.fdopen(handle, "wb") as file:
                 write_archive(crew, file, with_passwords=not options["without_passwords"])
         except OSError as error:
             raise CommandError(f"{options['file']}: {error.strerror}") from error

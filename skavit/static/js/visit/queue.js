@@ -69,7 +69,9 @@ async function onShelf(mode, act) {
 export const putPhoto = (photo) => onShelf("readwrite", (photos) => photos.put(photo));
 export const dropPhoto = (token) => onShelf("readwrite", (photos) => photos.delete(token));
 
+export const allPhotos = () => onShelf("readonly", (photos) => photos.getAll());
+
 export async function photosOf(root) {
-  const all = await onShelf("readonly", (photos) => photos.getAll());
+  const all = await allPhotos();
   return all.filter((photo) => photo.place === place(root));
 }

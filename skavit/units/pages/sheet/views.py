@@ -68,9 +68,7 @@ def sheets_pdf(request: CrewRequest) -> HttpResponse:
 @require_GET
 def keep(request: HttpRequest) -> HttpResponse:
     """The worker that keeps opened sheets for places without signal."""
-    response = render(request, "units/sheet/keep.js", content_type="text/javascript; charset=utf-8")
-    response["Cache-Control"] = "no-cache"
-    return response
+    return render(request, "units/sheet/keep.js", content_type="text/javascript; charset=utf-8")
 
 
 @editors

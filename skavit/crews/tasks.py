@@ -1,0 +1,11 @@
+"""What the queue does for people: mails with a link to a new password. Its worker finds this module by its name."""
+
+from procrastinate.contrib.django import app
+
+from skavit.crews import password_mail
+
+
+@app.task(name=password_mail.TASK)
+def mail_password(email: str, address: str) -> None:
+    """Send a link to a new password."""
+    password_mail.send_mail(email, address)
