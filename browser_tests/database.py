@@ -2,6 +2,7 @@
 
 from django.db import connection
 
+from skavit.testing import COPIED
 from skavit.units import demo
 
 PASSWORD = "a demo password"
@@ -11,7 +12,7 @@ _made: set[str] = set()  # databases of this process whose template is there
 def fresh_demo():
     """Make the test's database that of a demo which nobody has touched."""
     name = connection.settings_dict["NAME"]
-    template = f"{name}_demo"
+    template = f"{name}{COPIED}"
     if name in _made:
         _copy(template, name)
         return

@@ -72,6 +72,48 @@ class NewcomerTest(BrowserCase):
         self.assertEqual(User.objects.filter(is_active=True).count(), 1)
 
 
+class UnsentTest(BrowserCase):
+    """Logging out with something that was written without a connection asks what becomes of it."""
+
+    size = PHONE
+
+    def kept(self):
+        return self.page.evaluate("Object.keys(localStorage).filter((key) => key.startsWith('skavit-ticks-')).length")
+
+    def log_out(self):
+        self.page.locator("main").get_by_role("button", name="Log out").click()
+
+    def write_without_signal(self):
+        self.go("account")
+        self.page.evaluate(
+            """() => {
+                const { person } = document.querySelector("form[data-log-out]").dataset;
+                localStorage.setItem(`skavit-ticks-${person}-sheet`, '{"slot-1": {"done": true}}');
+            }"""
+        )
+
+    def test_it_is_kept_or_deleted_as_its_person_says(self):
+        self.write_without_signal()
+        self.log_out()
+        self.sees("has not been sent")
+        self.axe("the question")
+        self.page.get_by_role("button", name="Stay logged in").click()
+        self.log_out()
+        self.page.get_by_role("button", name="Log out and keep it").click()
+        self.page.get_by_label("User name").wait_for()
+        self.assertEqual(self.kept(), 1)
+        self.log_in(self.user)
+        self.go("account")
+        self.log_out()
+        self.page.get_by_role("button", name="Delete it and log out").click()
+        self.page.get_by_label("User name").wait_for()
+        self.assertEqual(self.kept(), 0)
+        self.log_in(self.user)
+        self.go("account")
+        self.log_out()
+        self.page.get_by_label("User name").wait_for()
+
+
 class LongWorkTest(BrowserCase):
     def crowd(self):
         unit = Unit.objects.get(name="Path lights")

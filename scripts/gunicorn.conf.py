@@ -8,5 +8,5 @@ threads = 12
 max_requests = 2000
 max_requests_jitter = 400
 timeout = 30
-graceful_timeout = 15
+graceful_timeout = 45
 loglevel = "warning"

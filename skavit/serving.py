@@ -2,7 +2,7 @@
 
 Gunicorn keeps the processes (starts, renews, replaces them), waitress the connections. A request that is not complete
 after :data:`SENDING_S` is closed, bodies are refused by their length where :mod:`skavit.bounds` says so, and a process
-in which a request runs longer than :data:`RUNNING_S` is given up for a new one.
+in which a request runs longer than :data:`RUNNING_S` answers the others, takes no more, and makes room for a new one.
 """
 
 import os
@@ -20,11 +20,13 @@ from waitress.parser import HTTPRequestParser
 from waitress.server import TcpWSGIServer
 
 from skavit.bounds import BODY_OF_A_FILE, body_limit, has_session
+from skavit.turns import WAITING
 
 CONNECTIONS = 4000
 SENDING_S = 20
 RUNNING_S = 60
-STOPPING_S = 10
+# So long others are still answered where a process ends; a request that computes may take it all.
+STOPPING_S = 40
 PROXY_HEADERS = {"x-forwarded-for", "x-forwarded-proto"}
 # Bodies not yet complete, of all connections of a process: the largest are closed beyond it.
 UNFINISHED_BYTES = 200_000_000
@@ -135,10 +137,18 @@ class BufferedWorker(Worker):
         servers = [self._server(listener.sock, connections) for listener in self.sockets]
         while self.alive and self.nr < self.max_requests and self.ppid == os.getppid():
             self._turn(servers, connections)
-            if any(time.monotonic() - begun > RUNNING_S for begun in list(self.running.values())):
-                self.log.critical("A request has run for over %s s; this worker is given up.", RUNNING_S)
-                os._exit(1)
+            if self._hanging():
+                self.log.critical("A request has run for over %s s; this worker takes no more and ends.", RUNNING_S)
+                break
         self._stop(servers, connections)
+
+    def _hanging(self) -> set[int]:
+        """The threads whose request runs for too long; what waits for its turn does not run."""
+        now = time.monotonic()
+        for thread in list(self.running):
+            if thread in WAITING:
+                self.running[thread] = now
+        return {thread for thread, begun in list(self.running.items()) if now - begun > RUNNING_S}
 
     def _server(self, sock: Any, connections: dict[int, Any]) -> BoundedServer:
         info = (sock.family, sock.type, sock.proto, sock.getsockname())
@@ -157,16 +167,19 @@ class BufferedWorker(Worker):
             server.look_after(time.monotonic())
 
     def _stop(self, servers: list[BoundedServer], connections: dict[int, Any]) -> None:
-        """Take nothing new, answer what was taken."""
+        """Take nothing new, answer what was taken but for what hangs."""
         for server in servers:
             server.accepting = False
         until = time.monotonic() + STOPPING_S
-        while time.monotonic() < until and any(
-            channel.requests or channel.total_outbufs_len
-            for server in servers
-            for channel in server.active_channels.values()
-        ):
+        while time.monotonic() < until and self._unanswered(servers):
             self.notify()
             wasyncore.loop(timeout=0.2, use_poll=True, map=connections, count=1)
         for server in servers:
             server.task_dispatcher.shutdown(cancel_pending=True, timeout=1)
+
+    def _unanswered(self, servers: list[BoundedServer]) -> bool:
+        """Whether a request is still to be answered that does not hang."""
+        channels = [channel for server in servers for channel in server.active_channels.values()]
+        if any(channel.total_outbufs_len for channel in channels):
+            return True
+        return sum(bool(channel.requests) for channel in channels) > len(self._hanging())

@@ -9,6 +9,7 @@ from django.conf import settings
 from django.test.runner import DiscoverRunner, ParallelTestSuite, RemoteTestResult, RemoteTestRunner
 
 SLOWEST = 10
+COPIED = "_demo"  # the end of the names of databases that are copied for each test (browser_tests/database.py)
 
 
 class TimedRemoteResult(RemoteTestResult):
@@ -52,6 +53,19 @@ class CountingRunner(DiscoverRunner):
         hypothesis.settings.register_profile("skavit", deadline=None, print_blob=True)
         hypothesis.settings.load_profile("skavit")
         settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
+
+    def teardown_databases(self, old_config: Any, **kwargs: Any) -> None:
+        """Remove the databases of the tests and their copies, whoever still has one open."""
+        # Not django.db.connection: a browser's event loop has given this thread another one.
+        for connection, _, _ in old_config:
+            like = f"{connection.settings_dict['NAME']}%"
+            with connection._nodb_cursor() as cursor:
+                others = "datname LIKE %s AND pid <> pg_backend_pid()"
+                cursor.execute(f"SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE {others}", [like])  # noqa: S608
+                cursor.execute("SELECT datname FROM pg_database WHERE datname LIKE %s", [f"{like}{COPIED}"])
+                for (copy,) in cursor.fetchall():
+                    cursor.execute(f'DROP DATABASE "{copy}" WITH (FORCE)')
+        super().teardown_databases(old_config, **kwargs)
 
     def get_resultclass(self) -> Any:
         """Collect the time of each test, by name."""

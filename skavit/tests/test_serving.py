@@ -8,7 +8,7 @@ from unittest import TestCase, mock
 
 from waitress import wasyncore
 
-from skavit import bounds, serving
+from skavit import bounds, serving, turns
 
 
 class ServerCase(TestCase):
@@ -76,6 +76,53 @@ class HalfSentTest(ServerCase):
         self.assertEqual(len(self.server.active_channels), 1)
         self.server.look_after(now + serving.SENDING_S + 1)
         self.assertEqual(slow.recv(100), b"")
+
+
+class HangingTest(TestCase):
+    """A request that hangs ends its process only once the others are answered; one that waits for its turn hangs not."""
+
+    def worker(self, **running):
+        worker = serving.BufferedWorker.__new__(serving.BufferedWorker)
+        worker.running = dict(running)
+        return worker
+
+    def test_waiting_for_a_turn_is_no_hanging(self):
+        long_ago = time.monotonic() - serving.RUNNING_S - 1
+        worker = self.worker(a=long_ago, b=long_ago, c=time.monotonic())
+        with mock.patch.object(serving, "WAITING", {"a"}):
+            self.assertEqual(worker._hanging(), {"b"})
+        self.assertEqual(worker._hanging(), {"b"})  # its turn has come: it begins to count now
+
+    def test_others_are_answered_before_it_ends(self):
+        worker = self.worker(a=time.monotonic() - serving.RUNNING_S - 1, b=time.monotonic())
+        channels = [SimpleNamespace(requests=[1], total_outbufs_len=0) for _ in range(2)]
+        server = SimpleNamespace(active_channels=dict(enumerate(channels)))
+        self.assertTrue(worker._unanswered([server]))
+        channels[1].requests = []
+        self.assertFalse(worker._unanswered([server]))
+        channels[1].total_outbufs_len = 5
+        self.assertTrue(worker._unanswered([server]))
+
+    def test_a_thread_counts_as_waiting_until_the_lock_is_its_own(self):
+        lock, inside = threading.Lock(), threading.Event()
+        lock.acquire()
+        seen = []
+
+        def wait():
+            with turns.turn(lock):
+                seen.append(threading.get_ident() in turns.WAITING)
+                inside.set()
+
+        thread = threading.Thread(target=wait)
+        thread.start()
+        until = time.monotonic() + 10
+        while thread.ident not in turns.WAITING:
+            self.assertLess(time.monotonic(), until)
+            time.sleep(0.01)
+        lock.release()
+        self.assertTrue(inside.wait(10))
+        thread.join()
+        self.assertEqual(seen, [False])
 
 
 class ProxyTest(ServerCase):

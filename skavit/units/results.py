@@ -38,6 +38,7 @@ from skavit.core.text.wording import YEAR_DAYS, Words
 from skavit.core.water.moment import Moment, moment
 from skavit.core.water.year import WaterYear, water_year
 from skavit.now import site_digits, year_at
+from skavit.turns import turn
 from skavit.units.models import Unit, YearResult
 
 # Raise with every change to a computed result, together with a "calculation" line in the CHANGELOG.
@@ -241,7 +242,7 @@ def in_turn(plan: Plan) -> Iterator[None]:
     if not _WAITING.acquire(blocking=False):
         raise Busy("The server is at work on other large plans. Accepted: the same again in a moment.")
     try:
-        with _WORKING:
+        with turn(_WORKING):
             yield
     finally:
         _WAITING.release()
@@ -260,7 +261,7 @@ def unit_year(plan: Plan, year: int, *, mends: bool = True) -> UnitYear:
         kept = _KEPT.get(whole) or _KEPT.get(key)
     if kept is not None:
         return kept
-    with _WORKING:
+    with turn(_WORKING):
         with _LOOKING:
             kept = _KEPT.get(key)
         if kept is None:
@@ -283,7 +284,7 @@ def unit_year_within(plan: Plan, year: int, clock_min: int, sun_min: int) -> Uni
     with _LOOKING:
         kept = _KEPT.get(key)
     if kept is None:
-        with _WORKING:
+        with turn(_WORKING):
             found = audit_within(plan, date(year, 1, 1), date(year, 12, 31), clock_min=clock_min, sun_min=sun_min)
         kept = replace(strict, findings=found)
         _keep(key, kept)
