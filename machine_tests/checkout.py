@@ -42,8 +42,8 @@ def get(url):
 class Running:
     """A ./start under way; what it prints stands in ``output``."""
 
-    def __init__(self, folder, *words):
-        self.port = free_port()
+    def __init__(self, folder, *words, port=None):
+        self.port = port or free_port()
         self.log = folder / "var-start.log"
         self.process = subprocess.Popen(
             ["bash", "./start", "--port", str(self.port), *words],
@@ -64,7 +64,8 @@ class Running:
         return False
 
     def is_up(self):
-        return self.wait_until(lambda: get(f"{self.address}health/")[0] == 200 or self.process.poll() is not None)
+        """Until it says that it is there, which it does once the page answers."""
+        return self.wait_until(lambda: "Ctrl-C stops it" in self.output or self.process.poll() is not None)
 
     def stop(self):
         """As Ctrl-C does: the signal goes to all that stands in the foreground."""
@@ -153,8 +154,8 @@ class CheckoutCase(TestCase):
             subprocess.run(["cp", "-a", clusters_of(first), self.clusters], check=True)
         return output
 
-    def start(self, *words):
-        running = Running(self.folder, *words)
+    def start(self, *words, port=None):
+        running = Running(self.folder, *words, port=port)
         self.addCleanup(running.stop)
         return running
 

@@ -4,7 +4,7 @@ import os
 import shutil
 import signal
 import subprocess
-import time
+from pathlib import Path
 
 from django.test import tag
 
@@ -25,7 +25,9 @@ ROLE = (
 class StartTest(CheckoutCase):
     def test_first_and_second_start_with_a_crew_renamed_in_between(self):
         self.assertIn("Demo login     kahu", self.started_before())
-        running = self.started()
+        running = self.start()
+        self.assertTrue(running.wait_until(lambda: "Skavit is at" in running.output), running.output)
+        self.assertEqual(get(f"{running.address}health/"), (200, "ok"))  # at once: it says so only then
         self.assertIn("Demo login     kahu", running.output)
         self.assertEqual(get(f"{running.address}login/")[0], 200)
         self.assertIn("(False, False, False)", self.manage("shell", "-v0", "-c", ROLE).stdout)
@@ -73,11 +75,28 @@ class StartTest(CheckoutCase):
     def test_after_a_kill_the_next_start_goes_on(self):
         self.started_before("--empty")
         running = self.started()
+        old = [line.split()[0] for line in (self.folder / "var" / "running").read_text().splitlines()]
+        self.assertEqual(len(old), 2)
+        for pid in old:  # they would not hear that their ./start is gone
+            os.kill(int(pid), signal.SIGSTOP)
         os.kill(running.process.pid, signal.SIGKILL)
         running.process.wait()
-        time.sleep(1)
-        again = self.started()
+        again = self.start(port=running.port)
+        self.assertTrue(again.is_up(), again.output)
+        self.assertIn("Ending what an earlier ./start left behind.", again.output)
+        self.assertNotIn("is taken", again.output)
         self.assertEqual(get(f"{again.address}health/"), (200, "ok"))
+        self.assertEqual([pid for pid in old if Path("/proc", pid, "cwd").exists()], [])
+
+    def test_no_worker_outlives_its_start(self):
+        self.started_before("--empty")
+        running = self.started()
+        old = [line.split()[0] for line in (self.folder / "var" / "running").read_text().splitlines()]
+        os.kill(running.process.pid, signal.SIGKILL)
+        running.process.wait()
+        ended = running.wait_until(lambda: not any(Path("/proc", pid, "cwd").exists() for pid in old), 30)
+        self.assertTrue(ended, old)
+        self.assertEqual(get(f"{running.address}health/")[0], 0)
 
     def test_a_checkout_made_anew_at_the_same_path_is_asked_what_to_do(self):
         if os.geteuid():

@@ -56,13 +56,59 @@ secret() {
     cat "var/$1"
 }
 
-make_var() { mkdir -p var && chmod 700 var; }
+make_var() {
+    { mkdir -p var && [ -w var ] && chmod 700 var; } 2>/dev/null \
+        || stop_with "This checkout cannot be written: $PWD/var. Put it where you may write, or run as who may."
+}
 
 # lock NAME: held until this shell ends; false where another holds it. What is started in the background closes it (9>&-).
 lock() {
     make_var
     exec 9>"var/$1.lock"
     flock --nonblock 9
+}
+
+# ------------------------------------------------------------------------------------------------------- processes
+
+# When a process began, in ticks of the kernel: with its number it is that process and no later one of the same number.
+begun_at() { sed 's/^.*) //' "/proc/$1/stat" 2>/dev/null | cut -d' ' -f20; }
+
+# write_down_running PID: what ./start runs, so that the next one finds it should this one be killed.
+write_down_running() { printf '%s %s\n' "$1" "$(begun_at "$1")" >>var/running; }
+
+# End what an earlier ./start of this checkout left behind when it was killed: by number, beginning, and what it runs.
+end_left_behind() {
+    local pid begun left=() child
+    [ -s var/running ] || return 0
+    while read -r pid begun; do
+        [ -n "$begun" ] && [ "$(begun_at "$pid")" = "$begun" ] || continue
+        [ "$(readlink "/proc/$pid/cwd" 2>/dev/null)" = "$(pwd -P)" ] || continue
+        tr '\0' ' ' <"/proc/$pid/cmdline" | grep -Eq 'skavit\.wsgi|procrastinate worker' || continue
+        left+=("$pid")
+        for child in $(cat "/proc/$pid/task/$pid/children" 2>/dev/null); do left+=("$child"); done
+    done <var/running
+    rm -f var/running
+    [ ${#left[@]} -gt 0 ] || return 0
+    say "Ending what an earlier ./start left behind."
+    kill -TERM "${left[@]}" 2>/dev/null || true
+    for _ in 1 2 3 4 5 6 7 8 9 10; do
+        kill -0 "${left[@]}" 2>/dev/null || return 0
+        sleep 0.5
+    done
+    kill -KILL "${left[@]}" 2>/dev/null || true
+    sleep 0.5
+}
+
+# answers PORT: whether Skavit answers there by now.
+answers() {
+    .venv/bin/python - "$1" <<'PY'
+import sys, urllib.request
+try:
+    with urllib.request.urlopen(f"http://127.0.0.1:{sys.argv[1]}/health/", timeout=2) as answer:
+        sys.exit(answer.status != 200)
+except OSError:
+    sys.exit(1)
+PY
 }
 
 # Pango draws the PDF of an entry sheet.

@@ -52,6 +52,8 @@ INSTALLED_APPS = [
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
+    "skavit.watching.logs.RequestIdMiddleware",
+    "skavit.watching.metrics.CountingMiddleware",
     "skavit.middleware.PrivateMiddleware",
     "csp.middleware.CSPMiddleware",
     "django.middleware.gzip.GZipMiddleware",
@@ -197,11 +199,17 @@ CONTENT_SECURITY_POLICY = {
     }
 }
 
+# Who may read /metrics, by network address; left out, this machine alone.
+METRICS_FROM = environment.words("SKAVIT_METRICS_FROM", "")
+LOG_AS_JSON = environment.flag("SKAVIT_LOG_JSON", default=False)
 # Faults go to the server's own output: without this Django writes them down only while DEBUG is on.
 LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
-    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "filters": {"outage": {"()": "skavit.watching.logs.OneLineOfAnOutage"}},
+    "formatters": {"lines": {"()": f"skavit.watching.logs.{'JsonLines' if LOG_AS_JSON else 'TextLines'}"}},
+    "handlers": {"console": {"class": "logging.StreamHandler", "formatter": "lines", "filters": ["outage"]}},
+    "root": {"handlers": ["console"], "level": "WARNING"},
     "loggers": {
         "django.request": {"handlers": ["console"], "level": "ERROR", "propagate": False},
         "waitress.queue": {"level": "ERROR"},  # that a request waits for a thread is no fault

@@ -1,10 +1,17 @@
 """Work that is done in turn within a process, and which threads only wait for theirs: waiting is no hanging."""
 
 import threading
+import time
 from collections.abc import Iterator
 from contextlib import contextmanager
 from typing import Any
 
+from prometheus_client import CollectorRegistry, Counter
+
+# All instruments of a process (skavit.watching.metrics).
+INSTRUMENTS = CollectorRegistry()
+COMPUTING = Counter("skavit_computing_seconds", "Seconds of years and fits worked out in turn.", registry=INSTRUMENTS)
+WAITED = Counter("skavit_turn_seconds", "Seconds waited for a turn.", registry=INSTRUMENTS)
 # Threads that wait for a turn, by their idents.
 WAITING: set[int] = set()
 
@@ -12,13 +19,16 @@ WAITING: set[int] = set()
 @contextmanager
 def turn(lock: Any) -> Iterator[None]:
     """Hold a lock; while it is waited for, the thread counts as waiting."""
-    me = threading.get_ident()
+    me, begun = threading.get_ident(), time.perf_counter()
     WAITING.add(me)
     try:
         lock.acquire()
     finally:
         WAITING.discard(me)
+    held = time.perf_counter()
+    WAITED.inc(held - begun)
     try:
         yield
     finally:
         lock.release()
+        COMPUTING.inc(time.perf_counter() - held)

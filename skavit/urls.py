@@ -5,6 +5,7 @@ from django.urls import include, path
 
 from skavit.crews import entry
 from skavit.crews import views as crews
+from skavit.watching import views as watching
 
 urlpatterns = [
     path("crew/", crews.crew_page, name="crew"),
@@ -27,6 +28,8 @@ urlpatterns = [
     path("password/<uidb64>/<token>/", entry.NewPassword.as_view(), name="password-new"),
     path("password/", entry.Forgotten.as_view(), name="password-forgotten"),
     path("health/", entry.health, name="health"),
+    path("ready/", watching.ready, name="ready"),
+    path("metrics", watching.metrics, name="metrics"),
     path("", include("skavit.background.urls")),
     path("", include("skavit.round.urls")),
     path("", include("skavit.sites.urls")),

@@ -1,8 +1,10 @@
 """The child process in which one job is done; importing it sets the application up."""
 
+import ctypes
 import logging
 import os
 import resource
+import signal
 import sys
 
 import django
@@ -26,12 +28,14 @@ get_resolver().url_patterns  # noqa: B018
 
 # How much the work may take on top of what the application itself has.
 MEMORY_BYTES = 1_000_000_000
+PR_SET_PDEATHSIG = 1  # prctl(2), linux/prctl.h
 NICE = 10  # pages come first
 
 
 def main(pk: int, database: str) -> None:
     """Do a job; exits with :data:`OUT_OF_MEMORY` where its memory is not enough."""
     os.setpgid(0, 0)  # a group of its own: it is ended with all that it begins
+    end_with_parent()
     os.nice(NICE)
     connections.databases["default"]["NAME"] = database
     _bound_memory()
@@ -56,6 +60,11 @@ def do(pk: int) -> None:
         services.refuse(pk, told(error))
     else:
         services.finish(job, outcome)
+
+
+def end_with_parent() -> None:
+    """Let the kernel end this process once the one that began it is gone, as when a worker is killed."""
+    ctypes.CDLL(None).prctl(PR_SET_PDEATHSIG, signal.SIGKILL)
 
 
 def _bound_memory() -> None:

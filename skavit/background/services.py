@@ -6,7 +6,7 @@ from datetime import timedelta
 from typing import Any
 
 from django.core.exceptions import PermissionDenied
-from django.db import transaction
+from django.db import connection, transaction
 from django.utils import timezone
 from procrastinate.contrib.django import app as queue
 
@@ -91,6 +91,20 @@ def give_up_lost() -> None:
     """Put down as failed what a worker began that is there no more."""
     lost = Job.objects.filter(state=State.RUNNING, seen__lt=timezone.now() - LOST)
     _end(lost, State.FAILED, "The worker was stopped meanwhile. Nothing was changed; ask for it again.")
+
+
+def bring_back_lost() -> None:
+    """Queue anew what a worker had under way that is there no more; a job that it had begun is given up."""
+    give_up_lost()
+    with connection.cursor() as cursor:
+        cursor.execute(
+            """
+            SELECT procrastinate_retry_job_v2(job.id, now(), NULL, NULL, NULL)
+            FROM procrastinate_jobs job LEFT JOIN procrastinate_workers worker ON worker.id = job.worker_id
+            WHERE job.status = 'doing' AND (worker.id IS NULL OR worker.last_heartbeat < now() - %s * interval '1 second')
+            """,
+            [LOST.total_seconds()],
+        )
 
 
 def take_up(pk: int) -> Job | None:

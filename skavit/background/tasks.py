@@ -6,8 +6,14 @@ from skavit.background import services
 from skavit.background.run import run
 
 
+@app.periodic(cron="* * * * *")
+@app.task(name="skavit.background.bring_back_lost", queue=services.QUEUE)
+def bring_back_lost(timestamp: int) -> None:
+    """Once a minute."""
+    services.bring_back_lost()
+
+
 @app.task(name=services.TASK, queue=services.QUEUE)
 def run_job(pk: int) -> None:
     """Run a job by its number."""
-    services.give_up_lost()
     run(pk)

@@ -76,6 +76,18 @@ class AskingTest(TestCase):
         self.client.force_login(member(self.crew).user)
         self.assertContains(self.client.get(reverse("job", args=[job.pk])), "The worker was stopped meanwhile")
 
+    def test_what_a_killed_worker_had_under_way_is_queued_anew(self):
+        self.ask(1)
+        with connection.cursor() as cursor:
+            cursor.execute("SELECT worker_id FROM procrastinate_register_worker_v1()")
+            (worker,) = cursor.fetchone()
+            cursor.execute("UPDATE procrastinate_jobs SET status = 'doing', worker_id = %s", [worker])
+            services.bring_back_lost()
+            self.assertEqual(ProcrastinateJob.objects.get().status, "doing")
+            cursor.execute("UPDATE procrastinate_workers SET last_heartbeat = now() - interval '31 seconds'")
+            services.bring_back_lost()
+            self.assertEqual(ProcrastinateJob.objects.get().status, "todo")
+
     def test_where_no_worker_is_there_the_page_says_so(self):
         job = self.ask(1)
         self.client.force_login(member(self.crew).user)
@@ -320,6 +332,7 @@ class ChildTest(TransactionTestCase):
         with (
             mock.patch.object(child.os, "nice", found.append),
             mock.patch.object(child.os, "setpgid"),
+            mock.patch.object(child, "end_with_parent"),
             mock.patch.object(child, "do"),
             mock.patch.object(child, "_bound_memory"),
             mock.patch.object(child, "close_old_connections"),

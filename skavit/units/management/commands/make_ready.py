@@ -1,4 +1,4 @@
-"""``manage.py make_ready``: what ``./start`` does to the database and the files before it serves, and what it prints."""
+"""``manage.py make_ready``: what ``./start`` does to the database and the files before it serves, and what is said once it does."""
 
 import os
 from typing import Any
@@ -14,11 +14,12 @@ from skavit.units import demo
 class Command(BaseCommand):
     """Bring the tables up to date, gather the files, load the demo where it is wanted."""
 
-    help = "Make the database and the files ready, and say how to log in."
+    help = "Make the database and the files ready, and write down how to log in."
 
     def add_arguments(self, parser: CommandParser) -> None:
         """The address it will be served at, and what stands at the beginning."""
         parser.add_argument("--address", required=True)
+        parser.add_argument("--say", required=True, help="the file for what is said once the page answers")
         parser.add_argument("--begin", choices=["auto", "empty", "demo"], default="auto")
 
     def handle(self, *args: Any, **options: Any) -> None:
@@ -31,13 +32,13 @@ class Command(BaseCommand):
                 demo.load(password)
             except demo.NamesTaken as error:
                 raise CommandError(str(error)) from error
-        self.stdout.write("")
-        self.stdout.write(f"Skavit is at   {options['address']}")
+        lines = ["", f"Skavit is at   {options['address']}"]
         if nobody_yet():
-            self.stdout.write("Nobody is here yet: its first page begins your crew.")
-        for line in self._demo_login(password):
-            self.stdout.write(line)
-        self.stdout.write("Ctrl-C stops it.\n")
+            lines.append("Nobody is here yet: its first page begins your crew.")
+        lines += [*self._demo_login(password), "Ctrl-C stops it.", ""]
+        handle = os.open(options["say"], os.O_WRONLY | os.O_CREAT | os.O_TRUNC, 0o600)  # it holds a password
+        with os.fdopen(handle, "w") as file:
+            file.write("\n".join(lines))
 
     def _demo_login(self, password: str) -> list[str]:
         """How to log in to the demo, where it is there and its password is still the first one."""
