@@ -11,6 +11,7 @@ from ninja import NinjaAPI
 from ninja.errors import AuthenticationError
 from ninja.pagination import LimitOffsetPagination, paginate
 from ninja.params import functions as param_functions
+from pydantic import Field
 
 from skavit.api.answers import DueAnswer, FindingAnswer, Refusal, SiteAnswer, SwitchingAnswer, UnitAnswer
 from skavit.api.keys import Bearer, ByTheMinute
@@ -28,6 +29,8 @@ from skavit.units.results import in_turn, year_result
 from skavit.units.selectors import unit_of, units_of
 
 MOST_DAYS, MOST_SWITCHINGS = 31, 1_000
+MOST_OFFSET = 10_000_000
+NO_KEY = "No key, or one that holds no more. Accepted: the header Authorization: Bearer KEY."
 
 api = NinjaAPI(
     title="Skavit",
@@ -44,13 +47,22 @@ DAYS = param_functions.Query(7, ge=1, le=MOST_DAYS, description=f"so many days o
 REFUSED = {HTTPStatus.NOT_FOUND: Refusal, HTTPStatus.UNPROCESSABLE_ENTITY: Refusal}
 
 
+class Pages(LimitOffsetPagination):
+    """Rows from one on, so many."""
+
+    class Input(LimitOffsetPagination.Input):
+        """A crew has far fewer rows than the last that may be asked for."""
+
+        offset: int = Field(0, ge=0, le=MOST_OFFSET)
+
+
 def _crew(request: HttpRequest) -> Crew:
     found: Crew = request.auth.crew  # type: ignore[attr-defined]  # of the key
     return found
 
 
 @api.get("/sites", response=list[SiteAnswer], summary="All sites")
-@paginate(LimitOffsetPagination)
+@paginate(Pages)
 def sites(request: HttpRequest, **paging: Any) -> QuerySet[Site]:
     """By name; archived ones too."""
     return sites_of(_crew(request)).order_by("name", "pk")
@@ -63,7 +75,7 @@ def site(request: HttpRequest, number: int) -> Site:
 
 
 @api.get("/units", response=list[UnitAnswer], summary="All units, or those of a site")
-@paginate(LimitOffsetPagination)
+@paginate(Pages)
 def units(request: HttpRequest, site: int | None = OF_SITE, **paging: Any) -> QuerySet[Unit]:
     """By site and name; archived ones too. The plan of each is read at its own address."""
     found = units_of(_crew(request)).defer(
@@ -118,7 +130,7 @@ def following(request: HttpRequest, number: int, days: int = DAYS) -> list[Switc
     ]
 
 
-class _DuePages(LimitOffsetPagination):
+class _DuePages(Pages):
     """A page of what is due, told in the crew's words."""
 
     def paginate_queryset(self, queryset: Any, pagination: Any, request: HttpRequest, **params: Any) -> Any:
@@ -144,8 +156,7 @@ def nothing(request: HttpRequest, rest: str) -> HttpResponse:
 
 @api.exception_handler(AuthenticationError)
 def _no_key(request: HttpRequest, error: AuthenticationError) -> HttpResponse:
-    detail = "No key, or one that holds no more. Accepted: the header Authorization: Bearer KEY."
-    return api.create_response(request, {"detail": detail}, status=HTTPStatus.UNAUTHORIZED)
+    return api.create_response(request, {"detail": NO_KEY}, status=HTTPStatus.UNAUTHORIZED)
 
 
 @api.exception_handler(Http404)

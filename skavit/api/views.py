@@ -3,13 +3,15 @@
 from http import HTTPStatus
 
 from django.contrib import messages
+from django.contrib.auth.decorators import login_not_required
+from django.contrib.auth.views import redirect_to_login
 from django.http import Http404, HttpResponse, JsonResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_GET, require_POST
 
 from skavit.api.forms import KeyForm
-from skavit.api.keys import A_MINUTE, TooManyKeys, last_used, make_key
-from skavit.api.service import api
+from skavit.api.keys import A_MINUTE, Bearer, TooManyKeys, last_used, make_key
+from skavit.api.service import NO_KEY, api
 from skavit.crews.access import members, owners
 from skavit.crews.request import CrewRequest
 from skavit.crews.revocable import take_back
@@ -39,10 +41,14 @@ def _show(request: CrewRequest, form: KeyForm, secret: str = "", status: int = H
     return render(request, "api/api.html", context, status=status)
 
 
-@members
+@login_not_required
 @require_GET
-def described(request: CrewRequest) -> JsonResponse:
-    """The same as OpenAPI."""
+def described(request: CrewRequest) -> HttpResponse:
+    """The same as OpenAPI: for people of a crew, and for programs with a key."""
+    if request.membership is None and Bearer()(request) is None:
+        if "Authorization" in request.headers:
+            return api.create_response(request, {"detail": NO_KEY}, status=HTTPStatus.UNAUTHORIZED)
+        return redirect_to_login(request.get_full_path())
     return JsonResponse(api.get_openapi_schema())
 
 

@@ -10,29 +10,29 @@ from typing import Any
 from django.db import connection
 
 from skavit.background import services
-from skavit.background.work import OUT_OF_MEMORY
+from skavit.background.work import LIMIT_S, OUT_OF_MEMORY
 
-TIME_S = 120
 LOOK_S = 0.25
 SAY_S = 5
 STOPPING_S = 3
-TOO_LONG = f"It was not done within {TIME_S // 60} minutes, and was ended. Nothing was changed."
+TOO_LONG = "It was not done within {minutes:.0f} minutes, and was ended. Nothing was changed."
 TOO_LARGE = "It took more memory than it may, and was ended. Nothing was changed."
 BROKEN = "It came to no end; the worker's output says why. Nothing was changed."
 
 
-def run(pk: int, *, time_s: float = TIME_S) -> None:
+def run(pk: int) -> None:
     """Run a job, and see to it that it ends."""
     job = services.take_up(pk)
     if job is None:
         return
+    limit_s = LIMIT_S[job.does](job.arguments)
     context = multiprocessing.get_context("forkserver")
     # The server of forks loads the application once; each child of it begins in some milliseconds.
     context.set_forkserver_preload(["skavit.background.child"])
     child = context.Process(target=_child, args=(pk, connection.settings_dict["NAME"]), daemon=False)
     child.start()  # no daemon: it may share its work out
     try:
-        _watch(pk, child, time.monotonic() + time_s)
+        _watch(pk, child, limit_s)
     finally:
         _stop(child)
 
@@ -43,12 +43,13 @@ def _child(pk: int, database: str) -> None:
     child.main(pk, database)
 
 
-def _watch(pk: int, child: Any, until: float) -> None:
+def _watch(pk: int, child: Any, limit_s: float) -> None:
     said = time.monotonic()
+    until = said + limit_s
     while child.is_alive():
         child.join(LOOK_S)
         if time.monotonic() > until:
-            services.fail(pk, TOO_LONG)
+            services.fail(pk, TOO_LONG.format(minutes=limit_s / 60))
             return
         if time.monotonic() - said > SAY_S:
             said = time.monotonic()

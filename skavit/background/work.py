@@ -2,6 +2,7 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from typing import Any
 
 from skavit.background.models import Job
 from skavit.crews.models import Role
@@ -30,11 +31,18 @@ ASKED_BY: dict[str, tuple[Role, ...]] = {}
 OWNERS, EDITORS, MEMBERS = (Role.OWNER,), (Role.OWNER, Role.INSTALLER), tuple(Role)
 
 
-def does(name: str, roles: tuple[Role, ...]) -> Callable[[Work], Work]:
-    """Register a function as what does a kind of work, for people of these roles."""
+# How many seconds a kind of work may take, by what it is asked for.
+LIMIT_S: dict[str, Callable[[dict[str, Any]], float]] = {}
+USUAL_LIMIT_S = 120.0
+
+
+def does(
+    name: str, roles: tuple[Role, ...], limit_s: Callable[[dict[str, Any]], float] = lambda _: USUAL_LIMIT_S
+) -> Callable[[Work], Work]:
+    """Register a function as what does a kind of work, for people of these roles, within a time."""
 
     def put_down(work: Work) -> Work:
-        WORK[name], ASKED_BY[name] = work, roles
+        WORK[name], ASKED_BY[name], LIMIT_S[name] = work, roles, limit_s
         return work
 
     return put_down

@@ -2,7 +2,7 @@
 
 import datetime as dt
 
-from icalendar import Calendar, Event
+from icalendar import Calendar, Event, vText
 
 from skavit.core.due.due import Sort
 from skavit.core.due.told import due_text
@@ -76,7 +76,7 @@ def _calendar(name: str) -> Calendar:
     found.add("prodid", PRODID)
     found.add("version", "2.0")
     found.add("method", "PUBLISH")
-    found.add("x-wr-calname", name)
+    found.add("x-wr-calname", vText(name))  # the package would not escape a comma in it
     return found
 
 

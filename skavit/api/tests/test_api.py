@@ -71,6 +71,28 @@ class ApiTest(TestCase):
             with self.subTest(asked=asked):
                 self.assertEqual(self.get("sites", **asked).status_code, 422)
 
+    def test_a_place_that_no_list_has_is_refused_in_words(self):
+        for query in ({"offset": "9" * 20}, {"offset": "-1"}, {"limit": "9" * 20}):
+            for path in ("sites", "units", "due"):
+                with self.subTest(path=path, query=query):
+                    self.assertIn(self.get(path, **query).status_code, (200, 422))
+        self.assertEqual(self.get("sites", offset="9" * 20).status_code, 422)
+        self.client.force_login(member(self.crew).user)
+        for query in ({"page": "9" * 20}, {"site": "9" * 20}, {"unit": "9" * 20}):
+            with self.subTest(query=query):
+                self.assertIn(self.client.get(reverse("changes"), query).status_code, (200, 404))
+        self.assertEqual(self.client.get(reverse("round"), {"page": "9" * 20}).status_code, 200)
+
+    def test_its_description_is_read_with_a_key_or_by_a_person(self):
+        self.assertEqual(self.get("openapi.json").json()["info"]["title"], "Skavit")
+        self.assertEqual(self.get("openapi.json", "no-such-key").status_code, 401)
+        self.client.logout()
+        self.assertRedirects(
+            self.client.get(reverse("api-described")), f"{reverse('login')}?next={reverse('api-described')}"
+        )
+        self.client.force_login(member(self.crew, "viewer").user)
+        self.assertEqual(self.client.get(reverse("api-described")).status_code, 200)
+
     def test_the_plan_is_a_plan_file(self):
         document = self.get(f"units/{self.unit.pk}/plan").json()
         Draft202012Validator(plan_schema()).validate(document)

@@ -21,7 +21,7 @@ from skavit.background import child, run, services
 from skavit.background.models import Job, State
 from skavit.background.shares import A_TURN, shared_out
 from skavit.background.tests.builders import work_off
-from skavit.background.work import ASKED_BY, WORK, Outcome
+from skavit.background.work import ASKED_BY, LIMIT_S, WORK, Outcome
 from skavit.core.plan import edits
 from skavit.core.tests.builders import document
 from skavit.core.tests.test_bounds import SIX_PAIRS, weekday_windows
@@ -249,7 +249,7 @@ class ChildTest(TransactionTestCase):
         self.unit = make_unit(self.crew)
         self.job = services.begin(member(self.crew), "pdf", "A sheet", {"unit": self.unit.pk}, "/")
 
-    def run_with(self, code, **more):
+    def run_with(self, code, limit_s=120):
         """Run the job in a forked child, which has the kind of work that is given as this test has it."""
         context = run.multiprocessing.get_context("fork")
         with (
@@ -257,8 +257,9 @@ class ChildTest(TransactionTestCase):
             mock.patch.object(type(context), "set_forkserver_preload", lambda *_: None),
             mock.patch.object(run, "_child", _with_a_connection_of_its_own),
             mock.patch.dict(WORK, {"pdf": code}),
+            mock.patch.dict(LIMIT_S, {"pdf": lambda _: limit_s}),
         ):
-            run.run(self.job.pk, **more)
+            run.run(self.job.pk)
         self.job.refresh_from_db()
         return self.job
 
@@ -280,8 +281,8 @@ class ChildTest(TransactionTestCase):
             time.sleep(60)
 
         begun = time.monotonic()
-        job = self.run_with(slow, time_s=1)
-        self.assertEqual((job.state, job.told), (State.FAILED, run.TOO_LONG))
+        job = self.run_with(slow, limit_s=1)
+        self.assertEqual((job.state, job.told), (State.FAILED, run.TOO_LONG.format(minutes=0)))
         self.assertLess(time.monotonic() - begun, 30)
 
     def test_a_child_that_dies_is_told(self):

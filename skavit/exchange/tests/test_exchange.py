@@ -55,6 +55,7 @@ class CalendarTest(ExchangeCase):
         self.assertNotIn(b"\n", b"".join(lines))
         calendar = Calendar.from_ical(answer.content)
         self.assertEqual(calendar["version"], "2.0")
+        self.assertIn(b"X-WR-CALNAME:Harbour walk\\, Path lights", answer.content)  # section 3.3.11: a comma is escaped
         events = calendar.walk("VEVENT")
         self.assertGreater(len(events), 60)
         self.assertEqual(len({event["uid"] for event in events}), len(events))

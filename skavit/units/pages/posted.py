@@ -26,12 +26,16 @@ def to_job(request: CrewRequest, ask: Callable[[], Job]) -> HttpResponse:
     return redirect("job", pk=job.pk)
 
 
+MOST_NUMBER = 2**31 - 1
+
+
 def number(query: QueryDict, name: str) -> int:
-    """A whole number that was sent; -1 where there is none."""
+    """A whole number that was sent; -1 where there is none, or one that no row has."""
     try:
-        return int(query.get(name, ""))
+        found = int(query.get(name, ""))
     except ValueError:
         return -1
+    return found if abs(found) <= MOST_NUMBER else -1
 
 
 def revision(query: QueryDict) -> int:

@@ -61,6 +61,30 @@ class SheetsTest(TestCase):
         self.assertEqual(self.client.post(reverse("sheets-pdf"), {"site": self.other.site_id}).status_code, 404)
 
 
+class LimitTest(TestCase):
+    def test_a_hundred_sheets_have_the_time_that_a_hundred_sheets_take(self):
+        one, hundred = (printing._limit_s({"units": [0] * count}) for count in (1, 100))
+        self.assertEqual((one, hundred), (126, 720))
+
+    def test_what_is_finished_in_time_is_kept_and_the_rest_is_named(self):
+        crew = make_crew()
+        for number in range(6):
+            make_unit(crew, plan=None, name=f"Unit {number}")
+        self.client.force_login(member(crew).user)
+        self.client.post(reverse("sheets-pdf"), {"site": crew.sites.get().pk})
+
+        def too_late(keys, work, done, a_turn, within_s):
+            return [work(keys[:a_turn]), None]
+
+        with mock.patch.object(printing, "shared_out", too_late):
+            (job,) = work_off()
+        self.assertEqual(job.state, State.DONE, job.told)
+        self.assertEqual(
+            job.told, "4 entry sheets in one file. Not drawn in time: Harbour walk, Unit 4; Harbour walk, Unit 5."
+        )
+        self.assertEqual(len(pages(job)), 4)
+
+
 class ManySheetsTest(TransactionTestCase):
     def test_more_than_a_turn_by_the_workers_processes(self):
         may_fork = mock.patch.dict(multiprocessing.current_process()._config, daemon=False)

@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 from functools import partial
 from io import BytesIO
+from typing import Any
 
 from django.template.loader import render_to_string
 from django.urls import reverse
@@ -10,8 +11,8 @@ from django.utils.text import slugify
 
 from skavit.background import services as background
 from skavit.background.models import Job
-from skavit.background.shares import shared_out
-from skavit.background.work import MEMBERS, Outcome, Report, does
+from skavit.background.shares import shared_out, turns
+from skavit.background.work import MEMBERS, USUAL_LIMIT_S, Outcome, Report, does
 from skavit.core.ground.errors import SkavitError
 from skavit.core.text.wording import count
 from skavit.crews.models import Crew, Membership
@@ -24,6 +25,8 @@ from skavit.units.services.jobs import ask, asked_by, unit_of_job
 
 PDF, PDFS = "pdf", "pdfs"
 MOST_SHEETS, A_TURN = 100, 4
+# Seconds that a sheet may take more than the usual limit, and what joining them is left.
+A_SHEET_S, JOINING_S = 6.0, 20.0
 
 
 class NoSheets(SkavitError):
@@ -61,7 +64,12 @@ def ask_pdfs(membership: Membership, units: Sequence[int], title: str, back: str
     return background.begin(membership, PDFS, title, {"units": list(units)}, back)
 
 
-@does(PDFS, MEMBERS)
+def _limit_s(arguments: dict[str, Any]) -> float:
+    """A sheet of many channels takes some seconds on a slow machine."""
+    return USUAL_LIMIT_S + A_SHEET_S * len(arguments["units"])
+
+
+@does(PDFS, MEMBERS, _limit_s)
 def do_pdfs(job: Job, report: Report) -> Outcome:
     """Draw the entry sheets of this moment, on all cores; units that went meanwhile are left out."""
     from pypdf import PdfWriter
@@ -71,17 +79,26 @@ def do_pdfs(job: Job, report: Report) -> Outcome:
     keys = [key for key in job.arguments["units"] if key in there]
     whole = count(len(keys), "entry sheet")
     report(2, f"drawing {whole}")
-    done = shared_out(keys, partial(_sheets, crew.pk), lambda n: report(95 * n // len(keys), f"{n} of {whole}"), A_TURN)
-    file, unseen = PdfWriter(), [name for _, names in done for name in names]
-    for sheets, _ in done:
+    done = shared_out(
+        keys, partial(_sheets, crew.pk), lambda n: report(95 * n // len(keys), f"{n} of {whole}"), A_TURN,
+        within_s=_limit_s(job.arguments) - JOINING_S,
+    )  # fmt: skip
+    file, finished = PdfWriter(), [one for one in done if one is not None]
+    unseen, missing = [name for _, names in finished for name in names], sum(one is None for one in done)
+    for sheets, _ in finished:
         for sheet in sheets:
             file.append(BytesIO(sheet))
+    left_out = _left_out(unseen)
+    if missing:
+        late = [key for turn, one in zip(turns(keys, A_TURN), done, strict=True) if one is None for key in turn]
+        names = [f"{unit.site.name}, {unit.name}" for unit in units_of(crew).filter(pk__in=late).order_by("pk")]
+        left_out = f"{left_out} Not drawn in time: {'; '.join(names)}.".strip()
     if not file.pages:
-        raise background.Refused(f"{_left_out(unseen)} Nothing is left to print.")
+        raise background.Refused(f"{left_out} Nothing is left to print.")
     answer = BytesIO()
     file.write(answer)
     return Outcome(
-        told=f"{count(len(keys) - len(unseen), 'entry sheet')} in one file. {_left_out(unseen)}".strip(),
+        told=f"{count(sum(len(sheets) for sheets, _ in finished), 'entry sheet')} in one file. {left_out}".strip(),
         answer=answer.getvalue(),
         answer_name=f"{slugify(job.title) or 'entry-sheets'}.pdf",
         answer_type="application/pdf",
