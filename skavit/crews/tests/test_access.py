@@ -21,7 +21,19 @@ from skavit.visits.models import Note
 from skavit.visits.tests.builders import make_visit
 from skavit.watering.tests.builders import make_watering
 
-OPEN = {"share", "feed", "login", "health", "ready", "metrics", "api-described", "begin", "join", "password-new", "password-forgotten"}
+OPEN = {
+    "share",
+    "feed",
+    "login",
+    "health",
+    "ready",
+    "metrics",
+    "api-described",
+    "begin",
+    "join",
+    "password-new",
+    "password-forgotten",
+}
 # Pages that a viewer may see; all else refuses a viewer.
 SEEN_BY_VIEWER = {
     "changes",
