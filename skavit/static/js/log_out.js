@@ -23,27 +23,29 @@ function unsentKeys(person) {
   }
 }
 
+// What is asked about: the form that logs out, and what its person has here.
+let now = { form: null, keys: [], photos: [] };
+
 async function asked(event) {
-  const form = event.target;
   event.preventDefault();
+  const form = event.target;
   const { person } = form.dataset;
-  const keys = unsentKeys(person);
-  const photos = await unsentPhotos(person);
-  if (!keys.length && !photos.length) {
-    form.submit();
-    return;
-  }
-  const dialog = one("#unsent");
-  one("[data-unsent-keep]").onclick = () => form.submit();
-  one("[data-unsent-delete]").onclick = async () => {
-    for (const key of keys) localStorage.removeItem(key);
-    await Promise.all(photos.map((photo) => dropPhoto(photo.token)));
-    form.submit();
-  };
-  one("[data-unsent-stay]").onclick = () => dialog.close();
-  dialog.showModal();
+  now = { form, keys: unsentKeys(person), photos: await unsentPhotos(person) };
+  if (now.keys.length || now.photos.length) one("#unsent").showModal();
+  else form.submit();
+}
+
+async function deleteAll() {
+  for (const key of now.keys) localStorage.removeItem(key);
+  await Promise.all(now.photos.map((photo) => dropPhoto(photo.token)));
+  now.form.submit();
 }
 
 export function askBeforeLogOut() {
-  for (const form of all("form[data-log-out]")) form.addEventListener("submit", asked);
+  const forms = all("form[data-log-out]");
+  for (const form of forms) form.addEventListener("submit", asked);
+  if (!forms.length) return;
+  one("[data-unsent-keep]").addEventListener("click", () => now.form.submit());
+  one("[data-unsent-delete]").addEventListener("click", deleteAll);
+  one("[data-unsent-stay]").addEventListener("click", () => one("#unsent").close());
 }
