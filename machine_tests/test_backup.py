@@ -54,8 +54,7 @@ TOLD = (
 LOG_OUT = "from django.contrib.sessions.models import Session; Session.objects.all().delete()"
 
 
-@tag("machine")
-class BackupTest(CheckoutCase):
+class BackupCase(CheckoutCase):
     def rows(self):
         found = self.manage("shell", "-v0", "-c", ROWS)
         self.assertIn("units_planrevision", found.stdout, found.stderr)
@@ -71,6 +70,9 @@ class BackupTest(CheckoutCase):
         self.assertEqual(found.returncode, 0, found.stderr)
         return self.folder / found.stdout.strip()
 
+
+@tag("machine")
+class BackupTest(BackupCase):
     def test_a_restore_equals_the_original_to_the_row(self):
         self.started_before()
         running = self.started()
@@ -101,6 +103,9 @@ class BackupTest(CheckoutCase):
         self.assertIn("What was there before", aside.stdout)
         self.assertEqual(len(list(self.clusters.glob("cluster.20*"))), 2)
 
+
+@tag("machine")
+class BadArchiveTest(BackupCase):
     def test_what_cannot_be_restored_is_refused_before_anything_is_touched(self):
         self.started_before()
         running = self.started()

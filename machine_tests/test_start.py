@@ -59,6 +59,9 @@ class StartTest(CheckoutCase):
         self.assertIn("Nobody is here yet", self.started_before("--empty"))
         self.assertIn("Begin your crew", get(self.started().address)[1])
 
+
+@tag("machine")
+class DyingTest(CheckoutCase):
     def test_a_database_that_dies_is_told_and_brought_back(self):
         self.started_before("--empty")
         running = self.started()
@@ -98,6 +101,9 @@ class StartTest(CheckoutCase):
         self.assertTrue(ended, old)
         self.assertEqual(get(f"{running.address}health/")[0], 0)
 
+
+@tag("machine")
+class MadeAnewTest(CheckoutCase):
     def test_a_checkout_made_anew_at_the_same_path_is_asked_what_to_do(self):
         if os.geteuid():
             self.skipTest("only root keeps the database outside of the checkout")

@@ -212,6 +212,7 @@ LOGGING = {
     "root": {"handlers": ["console"], "level": "WARNING"},
     "loggers": {
         "django.request": {"handlers": ["console"], "level": "ERROR", "propagate": False},
+        "weasyprint": {"level": "ERROR"},  # what it does not draw of our pages is known
         "axes": {"level": "ERROR"},  # a password mistyped is no fault
         "waitress.queue": {"level": "ERROR"},  # that a request waits for a thread is no fault
     },

@@ -1,10 +1,7 @@
 """The child process in which one job is done; importing it sets the application up."""
 
-import ctypes
 import logging
 import os
-import resource
-import signal
 import sys
 
 import django
@@ -22,13 +19,13 @@ from skavit.background.work import OUT_OF_MEMORY, WORK  # noqa: E402
 from skavit.core.ground.errors import SkavitError  # noqa: E402
 from skavit.core.text.told import told  # noqa: E402
 from skavit.history import acting  # noqa: E402
+from skavit.processes import bound_memory, end_with_parent  # noqa: E402
 
 # What jobs need of the pages (their addresses, their templates' tags), loaded once in the server of forks.
 get_resolver().url_patterns  # noqa: B018
 
 # How much the work may take on top of what the application itself has.
 MEMORY_BYTES = 1_000_000_000
-PR_SET_PDEATHSIG = 1  # prctl(2), linux/prctl.h
 NICE = 10  # pages come first
 
 
@@ -38,7 +35,7 @@ def main(pk: int, database: str) -> None:
     end_with_parent()
     os.nice(NICE)
     connections.databases["default"]["NAME"] = database
-    _bound_memory()
+    bound_memory(MEMORY_BYTES)
     try:
         do(pk)
     except MemoryError:
@@ -60,14 +57,3 @@ def do(pk: int) -> None:
         services.refuse(pk, told(error))
     else:
         services.finish(job, outcome)
-
-
-def end_with_parent() -> None:
-    """Let the kernel end this process once the one that began it is gone, as when a worker is killed."""
-    ctypes.CDLL(None).prctl(PR_SET_PDEATHSIG, signal.SIGKILL)
-
-
-def _bound_memory() -> None:
-    with open("/proc/self/statm", encoding="ascii") as statm:  # noqa: PTH123  a file of the kernel
-        has = int(statm.read().split()[0]) * resource.getpagesize()
-    resource.setrlimit(resource.RLIMIT_AS, (has + MEMORY_BYTES, has + MEMORY_BYTES))

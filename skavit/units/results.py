@@ -19,8 +19,7 @@ from skavit.charts.warmth_sheet import WarmthYear, warmth_thumbnail
 from skavit.charts.water_year import StationYear, water_thumbnail
 from skavit.charts.year import TRAIN_GAP_S, Year
 from skavit.charts.year_sheet import thumbnail
-from skavit.core.findings import Finding, Severity, audit
-from skavit.core.findings.case import Budgets
+from skavit.core.findings import Finding, Severity
 from skavit.core.findings.tolerance import audit_within
 from skavit.core.ground.arrays import DAY_S
 from skavit.core.ground.spans import Spans, closed
@@ -39,7 +38,9 @@ from skavit.core.water.moment import Moment, moment
 from skavit.core.water.year import WaterYear, water_year
 from skavit.now import site_digits, year_at
 from skavit.turns import turn
+from skavit.units.apart import APART
 from skavit.units.models import Unit, YearResult
+from skavit.units.year_of import year_of
 
 # Raise with every change to a computed result, together with a "calculation" line in the CHANGELOG.
 CORE_RELEASE = "10"
@@ -230,13 +231,18 @@ MOST_WAITING = 6
 _WAITING = BoundedSemaphore(MOST_WAITING + 1)
 
 
-@contextmanager
-def in_turn(plan: Plan) -> Iterator[None]:
-    """What takes long for a large plan is done in turn, so that lighter pages go on. Raises :class:`Busy`."""
+def is_large(plan: Plan) -> bool:
+    """Whether a plan takes so long to work out that other pages would wait for it."""
     size = len(plan.unit.all_entries) + sum(len(channel.windows) for channel in plan.channels)
     size += plan.water.turns_a_day if plan.water else 0
     size += sum(len(zone.wanted) + len(zone.keyed) for zone in plan.heat.zones) // POINTS_AN_ENTRY if plan.heat else 0
-    if size <= LARGE:
+    return size > LARGE
+
+
+@contextmanager
+def in_turn(plan: Plan) -> Iterator[None]:
+    """What takes long for a large plan is done in turn, so that lighter pages go on. Raises :class:`Busy`."""
+    if not is_large(plan):
         yield
         return
     if not _WAITING.acquire(blocking=False):
@@ -265,7 +271,7 @@ def unit_year(plan: Plan, year: int, *, mends: bool = True) -> UnitYear:
         with _LOOKING:
             kept = _KEPT.get(key)
         if kept is None:
-            kept = _work_out(plan, year, Budgets() if mends else Budgets.without_remedies())
+            kept = _work_out(plan, year, mends=mends)
             _keep(key, kept)
     return kept
 
@@ -291,10 +297,12 @@ def unit_year_within(plan: Plan, year: int, clock_min: int, sun_min: int) -> Uni
     return kept
 
 
-def _work_out(plan: Plan, year: int, budgets: Budgets) -> UnitYear:
-    picture = replay(plan, date(year, 1, 1), date(year + 1, 1, 1))
-    result = picture.ending(date(year, 12, 31))
-    return UnitYear(replay=result, picture=picture, findings=audit(result, budgets=budgets))
+def _work_out(plan: Plan, year: int, *, mends: bool) -> UnitYear:
+    if is_large(plan):
+        picture, findings = APART.run(year_of, plan, year, mends)
+    else:
+        picture, findings = year_of(plan, year, mends)
+    return UnitYear(replay=picture.ending(date(year, 12, 31)), picture=picture, findings=findings)
 
 
 def year_result(unit: Unit, year: int) -> YearResult:

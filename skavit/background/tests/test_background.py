@@ -335,7 +335,7 @@ class ChildTest(TransactionTestCase):
             mock.patch.object(child.os, "setpgid"),
             mock.patch.object(child, "end_with_parent"),
             mock.patch.object(child, "do"),
-            mock.patch.object(child, "_bound_memory"),
+            mock.patch.object(child, "bound_memory"),
             mock.patch.object(child, "close_old_connections"),
         ):
             child.main(self.job.pk, connection.settings_dict["NAME"])

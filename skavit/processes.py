@@ -1,0 +1,19 @@
+"""What the project's child processes have in common."""
+
+import ctypes
+import resource
+import signal
+
+PR_SET_PDEATHSIG = 1  # prctl(2), linux/prctl.h
+
+
+def end_with_parent() -> None:
+    """Let the kernel end this process once the one that began it is gone, as when that is killed."""
+    ctypes.CDLL(None).prctl(PR_SET_PDEATHSIG, signal.SIGKILL)
+
+
+def bound_memory(more: int) -> None:
+    """Let this process take so many bytes more than it has; what asks for more meets a MemoryError."""
+    with open("/proc/self/statm", encoding="ascii") as statm:  # noqa: PTH123  a file of the kernel
+        has = int(statm.read().split()[0]) * resource.getpagesize()
+    resource.setrlimit(resource.RLIMIT_AS, (has + more, has + more))
