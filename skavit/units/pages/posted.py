@@ -26,7 +26,7 @@ def to_job(request: CrewRequest, ask: Callable[[], Job]) -> HttpResponse:
     return redirect("job", pk=job.pk)
 
 
-MOST_NUMBER = 2**31 - 1
+MOST_NUMBER = 2**53  # what a script sends as a whole number
 
 
 def number(query: QueryDict, name: str) -> int:
