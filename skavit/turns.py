@@ -17,14 +17,22 @@ WAITING: set[int] = set()
 
 
 @contextmanager
-def turn(lock: Any) -> Iterator[None]:
-    """Hold a lock; while it is waited for, the thread counts as waiting."""
-    me, begun = threading.get_ident(), time.perf_counter()
+def waiting() -> Iterator[None]:
+    """Meanwhile the thread counts as waiting."""
+    me = threading.get_ident()
     WAITING.add(me)
     try:
-        lock.acquire()
+        yield
     finally:
         WAITING.discard(me)
+
+
+@contextmanager
+def turn(lock: Any) -> Iterator[None]:
+    """Hold a lock; while it is waited for, the thread counts as waiting."""
+    begun = time.perf_counter()
+    with waiting():
+        lock.acquire()
     held = time.perf_counter()
     WAITED.inc(held - begun)
     try:

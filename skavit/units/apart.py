@@ -15,6 +15,7 @@ from typing import Any, TypeVar
 
 from skavit.bounds import Busy
 from skavit.processes import bound_memory, end_with_parent
+from skavit.turns import waiting
 
 NICE = 10  # pages come first
 MEMORY_BYTES = 1_000_000_000  # on top of what it begins with
@@ -41,7 +42,8 @@ class Apart:
         if not self.on:
             return work(*given)
         try:
-            return self._begun().submit(work, *given).result(LIMIT_S)
+            with waiting():  # it has a limit of its own
+                return self._begun().submit(work, *given).result(LIMIT_S)
         except (BrokenProcessPool, NotInTime, MemoryError) as error:
             self.end()
             raise Busy(WORDS) from error
