@@ -49,7 +49,7 @@ def do(pk: int) -> None:
     job = Job.objects.select_related("crew", "by").get(pk=pk)
     try:
         with acting(job.by):
-            services.check_asked(job)
+            services.asked_by(job)
             outcome = WORK[job.does](job, lambda share, told: services.report(pk, share, told))
     except services.Cancelled:
         logging.getLogger(__name__).info("%s was cancelled.", job)

@@ -71,13 +71,15 @@ def may_see(membership: Membership, job: Job) -> bool:
     return membership.may_manage or may_have(membership, job)
 
 
-def check_asked(job: Job) -> None:
-    """Raise :class:`Refused` where whoever asked has left the crew, or may ask for such work no more."""
-    asked = Membership.objects.filter(crew=job.crew_id, user=job.by_id, left=None).first()
+def asked_by(job: Job) -> Membership:
+    """Return the membership of who asked; raises :class:`Refused` where they have left, or may ask for such work no more."""
+    people = Membership.objects.filter(crew=job.crew_id, user=job.by_id, left=None)
+    asked = people.select_related("crew", "user").first()
     if asked is None:
         raise Refused("Whoever asked for it has left the crew.")
     if asked.role not in ASKED_BY[job.does]:
         raise Refused("Whoever asked for it has another role in the crew now.")
+    return asked
 
 
 def cancel(membership: Membership, job: Job) -> None:

@@ -204,9 +204,10 @@ def _read_rows(archive: zipfile.ZipFile) -> dict[str, list[dict[str, Any]]]:
     data = _bytes(archive, ROWS, MOST_ROWS_BYTES)
     try:
         document = json.loads(data)
+        has_nul = _has_nul(document)
     except (ValueError, RecursionError) as error:
         raise ArchiveRefused(f"{ROWS}: not JSON, or nested too deeply ({error})") from error
-    if "\\u0000" in data.decode() and _has_nul(document):
+    if has_nul:
         raise ArchiveRefused(f"{ROWS}: a character that is no text; accepted: letters, digits, signs")
     if not isinstance(document, dict) or document.get("format") != FORMAT:
         raise ArchiveRefused(f'{ROWS}: no "format" of "{FORMAT}"; accepted: a file that export_crew made')

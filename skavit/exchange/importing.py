@@ -20,7 +20,6 @@ from skavit.sites.forms import PlaceForm
 from skavit.sites.models import Site
 from skavit.sites.services import save_site
 from skavit.units.models import Unit
-from skavit.units.services.jobs import asked_by
 from skavit.units.services.units import add_unit
 
 IMPORT_SITES = "import-sites"
@@ -175,7 +174,7 @@ def ask_import_sites(membership: Membership, data: bytes) -> Job:
 @does(IMPORT_SITES, EDITORS)
 def do_import_sites(job: Job, report: Report) -> Outcome:
     """Read a table again, and write all of it or nothing. The round works the years out, with nothing locked."""
-    membership = asked_by(job)
+    membership = background.asked_by(job)
     report(5, "reading the table")
     found = read_sites(bytes(job.upload or b""), job.crew)
     if found.bad:

@@ -3,6 +3,7 @@
 import numpy as np
 from django.urls import reverse
 
+from skavit.background import services as background
 from skavit.background.models import Job
 from skavit.background.work import EDITORS, Outcome, Report, does
 from skavit.core.ground.errors import SkavitError
@@ -14,7 +15,7 @@ from skavit.core.water.fitting import WaterLoss, fit_water
 from skavit.crews.models import Membership
 from skavit.now import read_now, year_at
 from skavit.units.models import PlanRevision, Unit
-from skavit.units.services.jobs import ask, asked_by, unit_as_asked, write_plan
+from skavit.units.services.jobs import ask, unit_as_asked, write_plan
 from skavit.units.services.revisions import edit
 
 DAYS_LOOKED_AT = 4 * 365  # leap years do not matter
@@ -68,7 +69,7 @@ def ask_fit(unit: Unit, membership: Membership, base: int) -> Job:
 @does(FIT_PROGRAMS, EDITORS)
 def do_fit(job: Job, report: Report) -> Outcome:
     """Make the programs, and key them."""
-    unit, membership = unit_as_asked(job), asked_by(job)
+    unit, membership = unit_as_asked(job), background.asked_by(job)
     report(10, "searching")
     found = fit_water(unit.plan, year_at(unit.site.place, read_now()))
     report(80, "replaying the year")

@@ -2,6 +2,7 @@
 
 from django.urls import reverse
 
+from skavit.background import services as background
 from skavit.background.models import Job
 from skavit.background.work import EDITORS, Outcome, Report, does
 from skavit.bounds import check_lists, check_plan
@@ -11,7 +12,7 @@ from skavit.core.plan.document import Plan, read_plan
 from skavit.core.plan.sorts import SORT_TEXT, Sort
 from skavit.crews.models import Membership
 from skavit.units.models import PlanRevision, Unit
-from skavit.units.services.jobs import ask, asked_by, unit_of_job, write_plan
+from skavit.units.services.jobs import ask, unit_of_job, write_plan
 from skavit.units.services.revisions import edit
 
 IMPORTED = "Plan file imported. The place is this site's; the rest is the file's."
@@ -52,7 +53,7 @@ def ask_import(unit: Unit, membership: Membership, base: int, data: bytes) -> Jo
 @does(IMPORT, EDITORS)
 def do_import(job: Job, report: Report) -> Outcome:
     """Read a plan file, and take it."""
-    unit, membership = unit_of_job(job), asked_by(job)
+    unit, membership = unit_of_job(job), background.asked_by(job)
     report(10, "reading the file")
     plan = read_file(bytes(job.upload or b""), unit)
     report(50, "replaying the year")

@@ -18,7 +18,7 @@ from skavit.crews.models import Membership
 from skavit.now import read_now, year_at
 from skavit.units import results
 from skavit.units.models import PlanRevision, Unit
-from skavit.units.services.jobs import OVERTAKEN, ask, asked_by, unit_as_asked, unit_of_job, write_plan
+from skavit.units.services.jobs import OVERTAKEN, ask, unit_as_asked, unit_of_job, write_plan
 from skavit.units.services.revisions import NothingTo, edit, head_at
 
 FIT = "fit"
@@ -82,7 +82,7 @@ def ask_ways(unit: Unit, membership: Membership) -> Job:
 @does(FIT, EDITORS)
 def do_fit(job: Job, report: Report) -> Outcome:
     """Make the entries, and key them."""
-    unit, membership = unit_as_asked(job), asked_by(job)
+    unit, membership = unit_as_asked(job), background.asked_by(job)
     report(10, "searching")
     found = fit(unit.plan, year_at(unit.site.place, read_now()))
     report(80, "replaying the year")

@@ -32,14 +32,6 @@ def ask(
     return background.begin(membership, work, title, {"unit": unit.pk, **arguments}, back, upload)
 
 
-def asked_by(job: Job) -> Membership:
-    """The membership of who asked; refused where they are in the crew no more."""
-    found = Membership.objects.select_related("crew", "user").filter(crew=job.crew, user=job.by, left=None).first()
-    if found is None:
-        raise background.Refused("Whoever asked for it has left the crew.")
-    return found
-
-
 def unit_of_job(job: Job) -> Unit:
     """The unit that the work is on; refused where it is there no more."""
     found = selectors.units_of(job.crew).filter(pk=job.arguments["unit"]).first()

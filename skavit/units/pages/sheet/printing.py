@@ -21,7 +21,7 @@ from skavit.page import shown
 from skavit.units.models import Unit
 from skavit.units.pages.sheet.page import SheetPage, sheet_page
 from skavit.units.selectors import units_of
-from skavit.units.services.jobs import ask, asked_by, unit_of_job
+from skavit.units.services.jobs import ask, unit_of_job
 
 PDF, PDFS = "pdf", "pdfs"
 MOST_SHEETS, A_TURN = 100, 4
@@ -44,7 +44,7 @@ def do_pdf(job: Job, report: Report) -> Outcome:
     """Draw the entry sheet of this moment."""
     from skavit.units.pages.sheet.pdf import pdf_of  # its library is slow to load, and only this needs it
 
-    unit, membership = unit_of_job(job), asked_by(job)
+    unit, membership = unit_of_job(job), background.asked_by(job)
     report(10, "writing the steps")
     changed = bool(job.arguments.get("only_changed"))
     page = sheet_page(unit, membership.crew.words, read_now(), only_changed=changed)
@@ -74,7 +74,7 @@ def do_pdfs(job: Job, report: Report) -> Outcome:
     """Draw the entry sheets of this moment, on all cores; units that went meanwhile are left out."""
     from pypdf import PdfWriter
 
-    crew = asked_by(job).crew
+    crew = background.asked_by(job).crew
     there = set(units_of(crew).filter(pk__in=job.arguments["units"]).values_list("pk", flat=True))
     keys = [key for key in job.arguments["units"] if key in there]
     whole = count(len(keys), "entry sheet")
