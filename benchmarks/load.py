@@ -27,7 +27,7 @@ from PIL import Image
 ROOT = Path(__file__).resolve().parent.parent
 TIMEOUT_S = 60
 LARGE_ENTRIES = 280
-TOO_MANY = 429
+TOO_MANY, WORKING = 429, 202
 NOTERS, NOTES_A_UNIT = 4, 50
 
 
@@ -64,22 +64,30 @@ class Person:
     def ask(
         self, path: str, data: dict[str, str] | None = None, file: tuple[str, bytes] | None = None
     ) -> tuple[int, str]:
-        """(status, text) of an answer; status 0 where there was none."""
+        """(status, text) of an answer, fetched as often as the server says that it is not there yet; 0 where there was none."""
         body, headers = None, {}
         if data is not None:
             token = next((cookie.value for cookie in self.jar if cookie.name == "csrftoken"), "") or ""
             body, headers = _form(data | {"csrfmiddlewaretoken": token}, file)
-        request = urllib.request.Request(self.base + path, body, headers)
+        address, (status, text) = self._ask(self.base + path, body, headers)
+        while status == WORKING:
+            time.sleep(1)
+            address, (status, text) = self._ask(address, None, {})
+        return status, text
+
+    def _ask(self, address: str, body: bytes | None, headers: dict[str, str]) -> tuple[str, tuple[int, str]]:
+        """Where an answer came from in the end, and the answer."""
+        request = urllib.request.Request(address, body, headers | {"Accept": "text/html"})
         begun = time.monotonic()
         try:
             with self.opener.open(request, timeout=TIMEOUT_S) as answer:
-                status, text = answer.status, answer.read().decode(errors="replace")
+                address, status, text = answer.url, answer.status, answer.read().decode(errors="replace")
         except urllib.error.HTTPError as error:
             status, text = error.code, error.read().decode(errors="replace")
         except OSError:
             status, text = 0, ""
         self.tally.add(status, time.monotonic() - begun)
-        return status, text
+        return address, (status, text)
 
     def log_in(self, name: str, password: str) -> None:
         """Log in, again where others are logging in just then."""
@@ -133,6 +141,7 @@ class Load:
         self.looker = Person(base, Tally())
         self.looker.log_in("kahu", password)
         self.tallies: dict[str, Tally] = {}
+        self.switches: list[int] = []
         self.written: set[str] = set()
 
     def person(self, what: str, *, logged_in: bool = True) -> Person:
@@ -146,6 +155,11 @@ class Load:
         """The numbers of the demo's units."""
         text = self.looker.ask("/")[1]
         return sorted({int(number) for number in re.findall(r'href="/units/(\d+)/"', text)})
+
+    def switching(self) -> list[int]:
+        """Those of them that switch, and so take :func:`large_plan`."""
+        plans = {unit: json.loads(self.looker.ask(f"/units/{unit}/plan.json")[1]) for unit in self.units()}
+        return [unit for unit, plan in plans.items() if not plan.get("water") and not plan.get("heat")]
 
     def goes_on(self) -> bool:
         """Whether the time is not over."""
@@ -192,7 +206,7 @@ class Load:
         """Opens a large plan and edits it."""
         with self.lock:
             self.planners += 1
-            unit = units[-self.planners]
+            unit = self.switches[-self.planners]
         plan = json.loads(person.ask(f"/units/{unit}/plan.json")[1] or "{}")
         text = person.ask(f"/units/{unit}/")[1]
         revision = (re.search(r'name="revision" value="(\d+)"', text) or ["", "0"])[1]
@@ -211,7 +225,7 @@ class Load:
 
     def run(self, crowd: list[tuple[str, Callable[[Person, list[int]], None], int]]) -> None:
         """Log all in, begin, and wait for them."""
-        units = self.units()
+        units, self.switches = self.units(), self.switching()
         people = [
             (what, self.person(name, logged_in=name not in ("guesses", "/health/")))
             for name, what, many in crowd
@@ -245,7 +259,7 @@ def main() -> None:
     load = Load(f"http://127.0.0.1:{given.port}", password, given.seconds)
     crowd = [
         ("reads", load.reader, 4), ("writes notes", load.noter, NOTERS), ("sends photos", load.photographer, 3),
-        ("large plans", load.planner, 3), ("guesses", load.guesser, 3), ("/health/", load.healthy, 1),
+        ("large plans", load.planner, 8), ("guesses", load.guesser, 3), ("/health/", load.healthy, 1),
     ]  # fmt: skip
     load.run([one for one in crowd if given.only in (None, one[0])])
 

@@ -19,9 +19,9 @@ from waitress.channel import HTTPChannel
 from waitress.parser import HTTPRequestParser
 from waitress.server import TcpWSGIServer
 
+from skavit.apart.switch import TO_WORKER
 from skavit.bounds import BODY_OF_A_FILE, body_limit, has_session
 from skavit.turns import WAITING
-from skavit.units.apart import APART
 
 CONNECTIONS = 4000
 SENDING_S = 20
@@ -135,7 +135,7 @@ class BufferedWorker(Worker):
         wanted = CONNECTIONS + 200 if hard == resource.RLIM_INFINITY else min(hard, CONNECTIONS + 200)
         resource.setrlimit(resource.RLIMIT_NOFILE, (wanted, hard))
         connections: dict[int, Any] = {}
-        APART.on = True
+        TO_WORKER.on = True
         servers = [self._server(listener.sock, connections) for listener in self.sockets]
         while self.alive and self.nr < self.max_requests and self.ppid == os.getppid():
             self._turn(servers, connections)
@@ -178,7 +178,6 @@ class BufferedWorker(Worker):
             wasyncore.loop(timeout=0.2, use_poll=True, map=connections, count=1)
         for server in servers:
             server.task_dispatcher.shutdown(cancel_pending=True, timeout=1)
-        APART.end()
 
     def _unanswered(self, servers: list[BoundedServer]) -> bool:
         """Whether a request is still to be answered that does not hang."""

@@ -34,6 +34,7 @@ INSTALLED_APPS = [
     "simple_history",
     "skavit.crews",
     "skavit.background",
+    "skavit.apart",
     "skavit.sites",
     "skavit.kinds",
     "skavit.units",
@@ -70,6 +71,7 @@ MIDDLEWARE = [
     "skavit.crews.request.CrewMiddleware",
     "skavit.middleware.RefusingMiddleware",
     "axes.middleware.AxesMiddleware",
+    "skavit.apart.middleware.ApartMiddleware",
 ]
 
 ROOT_URLCONF = "skavit.urls"

@@ -31,6 +31,7 @@ urlpatterns = [
     path("ready/", watching.ready, name="ready"),
     path("metrics", watching.metrics, name="metrics"),
     path("", include("skavit.background.urls")),
+    path("", include("skavit.apart.urls")),
     path("", include("skavit.round.urls")),
     path("", include("skavit.sites.urls")),
     path("", include("skavit.archive.urls")),

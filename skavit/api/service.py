@@ -25,7 +25,7 @@ from skavit.now import read_now, year_at
 from skavit.sites.models import Site
 from skavit.sites.selectors import site_of, sites_of
 from skavit.units.models import Unit
-from skavit.units.results import in_turn, year_result
+from skavit.units.results import leave_large, year_result
 from skavit.units.selectors import unit_of, units_of
 
 MOST_DAYS, MOST_SWITCHINGS = 31, 1_000
@@ -108,8 +108,8 @@ def plan(request: HttpRequest, number: int) -> dict[str, Any]:
 def findings(request: HttpRequest, number: int) -> list[FindingAnswer]:
     """The findings of its plan over this year, the worst first."""
     crew, here = _crew(request), unit_of(_crew(request), number)
-    with in_turn(here.plan):
-        kept = year_result(here, year_at(here.site.place, read_now()))
+    leave_large(here.plan)
+    kept = year_result(here, year_at(here.site.place, read_now()))
     return [FindingAnswer.of(raw, crew) for raw in kept.findings]
 
 
@@ -122,8 +122,8 @@ def following(request: HttpRequest, number: int, days: int = DAYS) -> list[Switc
     """From now on, by what stands in the unit since its last visit, in the local time of its site."""
     here, now = unit_of(_crew(request), number), read_now()
     standing, zone = standing_plan(here), ZoneInfo(here.site.timezone)
-    with in_turn(standing):
-        periods = [period for period in coming(standing, now, days) if period[1] > now]
+    leave_large(standing)
+    periods = [period for period in coming(standing, now, days) if period[1] > now]
     return [
         SwitchingAnswer(output=name, on=dt.datetime.fromtimestamp(on, zone), off=dt.datetime.fromtimestamp(off, zone))
         for on, off, name, _ in periods[:MOST_SWITCHINGS]

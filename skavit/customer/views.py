@@ -24,7 +24,7 @@ from skavit.customer.printing import ask_customer_pdf
 from skavit.now import read_moment
 from skavit.units.models import Unit
 from skavit.units.pages.posted import to_job
-from skavit.units.results import SERIOUS, in_turn
+from skavit.units.results import SERIOUS, leave_large
 from skavit.units.selectors import unit_of
 
 KNOWN = {code for code, _ in settings.LANGUAGES}
@@ -47,8 +47,8 @@ def _show(
     request: CrewRequest, unit: Unit, form: LinkForm, link: str = "", status: int = HTTPStatus.OK
 ) -> HttpResponse:
     unit.site.crew = request.crew
-    with in_turn(unit.plan):
-        page = customer_page(unit, _language(request), request.now)
+    leave_large(unit.plan)
+    page = customer_page(unit, _language(request), request.now)
     links = unit.share_links.held().filter(ends__gt=request.moment).select_related("by")
     context = {"page": page, "unit": unit, "form": form, "link": link, "links": links, "languages": settings.LANGUAGES}
     context |= {
@@ -117,8 +117,8 @@ def share(request: HttpRequest, secret: str) -> HttpResponse:
         pages = []
         for unit in services.units_behind(link):
             unit.site.crew = link.crew
-            with in_turn(unit.plan):
-                pages.append(customer_page(unit, link.language, int(moment.timestamp())))
+            leave_large(unit.plan)
+            pages.append(customer_page(unit, link.language, int(moment.timestamp())))
         answer = render(request, "customer/share.html", {"pages": pages, "first": pages[0]})
     add_never_cache_headers(answer)
     answer["X-Robots-Tag"] = "noindex"

@@ -28,7 +28,7 @@ from skavit.now import read_now, year_at
 from skavit.sites.selectors import site_of
 from skavit.units.models import Unit
 from skavit.units.pages.posted import number, to_job
-from skavit.units.results import in_turn, unit_year
+from skavit.units.results import leave_large, unit_year
 from skavit.units.selectors import unit_of
 
 SHOWN_ROWS = 200
@@ -51,8 +51,8 @@ def unit_table(request: CrewRequest, pk: int, part: str) -> HttpResponse:
     if part not in ("periods", "hours"):
         raise Http404(part)
     year = _year(request, unit)
-    with in_turn(unit.plan):
-        run = unit_year(unit.plan, year).replay
+    leave_large(unit.plan)
+    run = unit_year(unit.plan, year).replay
     make = tables.periods_table if part == "periods" else tables.hours_table
     return _csv(make(run), unit.site, unit.name, part, year)
 
@@ -183,8 +183,8 @@ def feed(request: HttpRequest, secret: str) -> HttpResponse:
         data = due_calendar(key.crew, now)
     else:
         plan = standing_plan(key.unit)
-        with in_turn(plan):
-            data = unit_calendar(key.unit, plan, now)
+        leave_large(plan)
+        data = unit_calendar(key.unit, plan, now)
     answer = HttpResponse(data, content_type="text/calendar; charset=utf-8")
     add_never_cache_headers(answer)
     return answer

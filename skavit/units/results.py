@@ -1,25 +1,25 @@
 """Results of a unit's year: computed for its page, kept by content hash for lists."""
 
-from collections.abc import Callable, Iterator, Sequence
-from contextlib import contextmanager
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from datetime import date, timedelta
 from functools import cached_property, reduce
 from importlib.metadata import version
 from operator import or_
-from threading import BoundedSemaphore, Lock, RLock
+from threading import Lock, RLock
 from typing import Any
 
 import numpy as np
 from cachetools import LRUCache
 from django.db.models import Case, Q, Value, When
 
-from skavit.bounds import Busy
+from skavit.apart.switch import TO_WORKER, TakesLong
 from skavit.charts.warmth_sheet import WarmthYear, warmth_thumbnail
 from skavit.charts.water_year import StationYear, water_thumbnail
 from skavit.charts.year import TRAIN_GAP_S, Year
 from skavit.charts.year_sheet import thumbnail
-from skavit.core.findings import Finding, Severity
+from skavit.core.findings import Finding, Severity, audit
+from skavit.core.findings.case import Budgets
 from skavit.core.findings.tolerance import audit_within
 from skavit.core.ground.arrays import DAY_S
 from skavit.core.ground.spans import Spans, closed
@@ -38,9 +38,7 @@ from skavit.core.water.moment import Moment, moment
 from skavit.core.water.year import WaterYear, water_year
 from skavit.now import site_digits, year_at
 from skavit.turns import turn
-from skavit.units.apart import APART
 from skavit.units.models import Unit, YearResult
-from skavit.units.year_of import year_of
 
 # Raise with every change to a computed result, together with a "calculation" line in the CHANGELOG.
 CORE_RELEASE = "10"
@@ -224,34 +222,23 @@ def _bytes(found: UnitYear) -> int:
 
 _KEPT: LRUCache[tuple[str, int], UnitYear] = LRUCache(KEPT_BYTES, getsizeof=_bytes)
 _LOOKING, _WORKING = Lock(), RLock()
-# A plan of more windows and entries than this is shown by one request at a time in each process, and so many wait.
+# A plan of more windows and entries than this is worked out by the worker, not in a request.
 LARGE = 60
 POINTS_AN_ENTRY = 4  # so many set points take as long as an entry: they are drawn by day groups
-MOST_WAITING = 6
-_WAITING = BoundedSemaphore(MOST_WAITING + 1)
 
 
-def is_large(plan: Plan) -> bool:
-    """Whether a plan takes so long to work out that other pages would wait for it."""
+def _size(plan: Plan) -> int:
+    """About how long a plan takes to work out, counted in windows and entries."""
     size = len(plan.unit.all_entries) + sum(len(channel.windows) for channel in plan.channels)
     size += plan.water.turns_a_day if plan.water else 0
     size += sum(len(zone.wanted) + len(zone.keyed) for zone in plan.heat.zones) // POINTS_AN_ENTRY if plan.heat else 0
-    return size > LARGE
+    return size
 
 
-@contextmanager
-def in_turn(plan: Plan) -> Iterator[None]:
-    """What takes long for a large plan is done in turn, so that lighter pages go on. Raises :class:`Busy`."""
-    if not is_large(plan):
-        yield
-        return
-    if not _WAITING.acquire(blocking=False):
-        raise Busy("The server is at work on other large plans. Accepted: the same again in a moment.")
-    try:
-        with turn(_WORKING):
-            yield
-    finally:
-        _WAITING.release()
+def leave_large(plan: Plan) -> None:
+    """Leave a request whose plan is large to the worker, where this process does. Raises :class:`TakesLong`."""
+    if TO_WORKER.on and (size := _size(plan)) > LARGE:
+        raise TakesLong(size)
 
 
 def unit_year(plan: Plan, year: int, *, mends: bool = True) -> UnitYear:
@@ -267,6 +254,7 @@ def unit_year(plan: Plan, year: int, *, mends: bool = True) -> UnitYear:
         kept = _KEPT.get(whole) or _KEPT.get(key)
     if kept is not None:
         return kept
+    leave_large(plan)
     with turn(_WORKING):
         with _LOOKING:
             kept = _KEPT.get(key)
@@ -298,11 +286,10 @@ def unit_year_within(plan: Plan, year: int, clock_min: int, sun_min: int) -> Uni
 
 
 def _work_out(plan: Plan, year: int, *, mends: bool) -> UnitYear:
-    if is_large(plan):
-        picture, findings = APART.run(year_of, plan, year, mends)
-    else:
-        picture, findings = year_of(plan, year, mends)
-    return UnitYear(replay=picture.ending(date(year, 12, 31)), picture=picture, findings=findings)
+    picture = replay(plan, date(year, 1, 1), date(year + 1, 1, 1))
+    whole = picture.ending(date(year, 12, 31))
+    findings = audit(whole, budgets=Budgets() if mends else Budgets.without_remedies())
+    return UnitYear(replay=whole, picture=picture, findings=findings)
 
 
 def year_result(unit: Unit, year: int) -> YearResult:
@@ -445,8 +432,10 @@ def keep_result(unit: Unit, now: int) -> None:
 def keep_results(units: Sequence[Unit], now: int, *, mends: bool = False) -> None:
     """Work out this year's results of units, and let each point to its own, unless its plan has moved on meanwhile.
 
-    ``mends`` false: without what would mend them, which no list shows.
+    ``mends`` false: without what would mend them, which no list shows. Those of large plans stay as they are where the
+    worker is to work them out: the round sees that they are stale.
     """
+    units = [unit for unit in units if not TO_WORKER.on or _size(unit.plan) <= LARGE]
     if not units:
         return
     found = _year_results([(unit, year_at(unit.site.place, now)) for unit in units], mends=mends)

@@ -12,6 +12,7 @@ from django.utils import timezone
 from prometheus_client import CollectorRegistry, Counter, Gauge, Histogram, generate_latest
 from prometheus_client.multiprocess import MultiProcessCollector
 
+from skavit.apart import models as apart
 from skavit.background.models import Job, State
 from skavit.turns import INSTRUMENTS
 
@@ -53,6 +54,9 @@ def exposition() -> bytes:
     waiting = Gauge("skavit_jobs", "Pieces of work, by state.", ["state"], registry=registry)
     for state in (State.WAITING, State.RUNNING):
         waiting.labels(state.value).set(Job.objects.filter(state=state).count())
+    pages = Gauge("skavit_large_pages", "Requests for large plans, by state.", ["state"], registry=registry)
+    for asked in (apart.State.WAITING, apart.State.RUNNING):
+        pages.labels(asked.value).set(apart.Asked.objects.filter(state=asked).count())
     Gauge("skavit_oldest_waiting_seconds", "How long the oldest piece of work waits.", registry=registry).set(
         oldest_waiting_s()
     )

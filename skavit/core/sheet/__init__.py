@@ -20,7 +20,18 @@ from skavit.core.simulation.handover import ChannelHandover
 from skavit.core.simulation.replay import Replay
 from skavit.core.text.wording import Words
 
-__all__ = ["Display", "DisplayRow", "Spell", "Step", "clock_runs", "date_words", "digits_to_set", "press_rows", "steps"]
+__all__ = [
+    "Display",
+    "DisplayRow",
+    "Spell",
+    "Step",
+    "clock_runs",
+    "date_words",
+    "digits_to_set",
+    "press_rows",
+    "steps",
+    "told_anew",
+]
 
 _BUILDERS: dict[str, Callable[[Occasion], list[Step]]] = {
     "before": lambda occasion: [*loads.escape_doors(occasion), *setting_up.before(occasion)],
@@ -98,3 +109,12 @@ def steps(
     builders = _builders(plan)
     found = [step for section in order for step in builders[section](occasion)]
     return (*holidays.unheld(occasion), *found, *rekeying(plan, coming, words, kind))
+
+
+def told_anew(
+    sheet: tuple[Step, ...], plan: Plan, year: Replay, instant: int, words: Words, kind: Kind | None, ahead: Replay
+) -> tuple[Step, ...]:
+    """A sheet that still holds at a later instant, with the minute that the clock must show then."""
+    occasion = Occasion.at(plan, kind, year, (), instant, words, ahead)
+    clock = iter(_BUILDERS["clock"](occasion))
+    return tuple(next(clock) if step.kind == "clock" else step for step in sheet)

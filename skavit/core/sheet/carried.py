@@ -42,9 +42,9 @@ def carried_by(build: Builder, cuts: Callable[[Occasion], Ints]) -> Builder:
         ends = [*firsts[1:], coming[MOST_SPELLS] if len(coming) > MOST_SPELLS else int(occasion.midnights[-1])]
         by_moment = [now, *(build(occasion.moved(first)) for first in firsts[1:])]
         if any(len(steps) != len(now) for steps in by_moment):
-            return now
+            return [replace(step, holds_until=ends[0]) for step in now]
         return [
-            replace(step, spells=_joined([steps[place] for steps in by_moment], firsts, ends))
+            replace(step, holds_until=ends[0], spells=_joined([steps[place] for steps in by_moment], firsts, ends))
             for place, step in enumerate(now)
         ]
 

@@ -69,7 +69,7 @@ def mode(occasion: Occasion) -> list[Step]:
         say += "".join(f" Not {word}: that switches at random." for word in by_chance)
         step = replace(step, say=say, presses=presses, display=shown)
     # What was left in automatic runs on by itself: the hours go on, and it is left so still. Another set of entries is not.
-    return [keyed(step, [entry.to_json() for entry in unit.entries], unit.on_return_to_auto)]
+    return [keyed(step, occasion.written_entries, unit.on_return_to_auto)]
 
 
 def lock(occasion: Occasion) -> list[Step]:
@@ -114,7 +114,7 @@ def cover(occasion: Occasion) -> list[Step]:
         watch=tuple(_watch(occasion, channel) for channel in occasion.leaving),
         brief=", ".join(states),
     )
-    return [keyed(step, [entry.to_json() for entry in occasion.plan.unit.entries])]
+    return [keyed(step, occasion.written_entries)]
 
 
 def _watch(occasion: Occasion, channel: ChannelHandover) -> str:

@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass, replace
 from datetime import date
+from typing import Any
 
 import numpy as np
 
@@ -32,6 +33,7 @@ class Occasion:
     digits: int
     words: Words
     ahead: Replay | None = None
+    written_entries: tuple[dict[str, Any], ...] = ()  # as the plan file has them
 
     @classmethod
     def at(
@@ -56,6 +58,7 @@ class Occasion:
             digits=int(clock.right.digits(np.array([instant]))[0]),
             words=replace(words, twelve_hour=kind.clock.hours == 12) if kind else words,
             ahead=ahead,
+            written_entries=tuple(entry.to_json() for entry in plan.unit.entries),
         )
 
     def moved(self, instant: int) -> "Occasion":

@@ -51,6 +51,7 @@ class Step:
     watch: tuple[str, ...] = ()  # what is to be seen, a line each
     brief: str = ""  # what it says, in a few words, where it says another thing by the hour
     spells: tuple["Spell", ...] = ()  # what it says through today and tomorrow; empty where that is the same
+    holds_until: int = 0  # the instant at which it may say another thing; 0: it does not depend on the moment
     key: str = ""  # names what the step says: a step that says another thing is another step
 
 

@@ -24,6 +24,7 @@ from skavit.watering.tests.builders import make_watering
 OPEN = {
     "share",
     "feed",
+    "working",
     "login",
     "health",
     "ready",

@@ -4,6 +4,7 @@ import "./faults.js";
 import "./findings.js";
 import "./keys.js";
 import "./places.js";
+import "./working.js";
 import { runClock } from "./clock_face.js";
 import { all, one } from "./dom.js";
 import { showFields } from "./panels.js";

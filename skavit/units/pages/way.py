@@ -7,12 +7,13 @@ from django.urls import reverse
 from skavit.core.findings import Finding
 from skavit.core.plan.document import Plan
 from skavit.core.plan.sorts import Sort
-from skavit.core.sheet import Step, steps
+from skavit.core.sheet import Step
 from skavit.core.text.wording import Words, count
 from skavit.now import year_at
 from skavit.units.models import Unit
 from skavit.units.pages.sheet.page import ticked_keys
 from skavit.units.results import UnitYear, unit_year
+from skavit.units.sheets import sheet_of
 
 # The sections of the sheet by which a unit counts as keyed.
 KEYED = (
@@ -59,7 +60,7 @@ def way_of(unit: Unit, year: UnitYear, words: Words, now: int, *, shown: str = "
     """The same where the unit's year is at hand."""
     plan, kind = unit.plan, unit.core_kind
     ticked = ticked_keys(unit)
-    sheet = steps(plan, year.replay, year.leaving(now), now, words, kind)
+    sheet = sheet_of(plan, kind, words, now, carried=False)
     keyed = [step for step in sheet if step.kind in KEYED]
     entries = bool(_held(plan))
     serious = [finding for finding in year.findings if finding.severity != "note"]

@@ -57,8 +57,7 @@ def edit(
             also()
         return head
     check_plan(plan)
-    with results.in_turn(plan):
-        results.unit_year(plan, year_at(plan.site, now))
+    results.unit_year(plan, year_at(plan.site, now))
     with transaction.atomic():
         locked = _locked(unit)
         if locked.head_id != head.pk:
@@ -127,6 +126,7 @@ def _move(
         revision = target(head)
         if revision is None:
             raise NothingTo(nothing)
+        results.leave_large(unit.plan_of(revision))
         unit.point(head=revision)
     results.keep_result(unit, now)
     return revision

@@ -83,6 +83,8 @@ def change_unit(membership: Membership, unit: Unit, *, name: str, whereabouts: s
     """Another name, another place where it hangs, another site. Raises :class:`NameTaken`."""
     require_edit(membership)
     moved = site.pk != unit.site_id
+    if moved:
+        results.leave_large(unit.plan)
     unit.name, unit.whereabouts, unit.site = name, whereabouts, site
     try:
         with transaction.atomic():

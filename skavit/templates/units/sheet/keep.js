@@ -18,8 +18,8 @@ self.addEventListener("fetch", (event) => {
   else if (pathname.startsWith("/static/")) event.respondWith(keptOrNew(event.request));
 });
 
-// A page that leads to the login is no sheet and is not kept.
-const keepable = (answer) => answer.ok && !answer.redirected;
+// A page that leads to the login is no sheet and is not kept, nor is one that is still being worked out (202).
+const keepable = (answer) => answer.status === 200 && !answer.redirected;
 
 async function newestOrKept(request) {
   const store = await caches.open(STORE);

@@ -10,13 +10,14 @@ from skavit.core.ground.arrays import DAY_S
 from skavit.core.kinds import Kind as CoreKind
 from skavit.core.plan.document import Plan
 from skavit.core.plan.times import day_of
-from skavit.core.sheet import Spell, Step, clock_runs, steps
+from skavit.core.sheet import Spell, Step, clock_runs
 from skavit.core.sheet.loads import ESCAPE
 from skavit.core.text.wording import SHORT_DAYS, Words, weekday_date
 from skavit.now import local_digits, year_at
 from skavit.units.models import Unit
 from skavit.units.pages.numbered import numbered
 from skavit.units.results import UnitYear, unit_year
+from skavit.units.sheets import sheet_of
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -84,8 +85,7 @@ def ticked_keys(unit: Unit) -> set[str]:
 
 def sheet_keys(unit: Unit, words: Words, now: int) -> frozenset[str]:
     """The keys of the steps of a unit's entry sheet as it stands."""
-    found = unit_year(unit.plan, year_at(unit.plan.site, now))
-    sheet = steps(unit.plan, found.replay, found.leaving(now), now, words, unit.core_kind)
+    sheet = sheet_of(unit.plan, unit.core_kind, words, now, carried=False)
     return frozenset(step.key for step in sheet if step.key)
 
 
@@ -93,9 +93,8 @@ def sheet_page(unit: Unit, words: Words, now: int, *, only_changed: bool = False
     """The entry sheet of a unit, now; ``only_changed``: without the steps of what stands in it since its last visit."""
     plan, kind = unit.plan, unit.core_kind
     found = unit_year(plan, year_at(plan.site, now))
-    leaving = found.leaving(now)
     ticked = ticked_keys(unit)
-    sheet = steps(plan, found.replay, leaving, now, words, kind, found.ahead(now))
+    sheet = sheet_of(plan, kind, words, now)
     may_leave_out = unit.awaits_keying
     if only_changed := only_changed and may_leave_out:
         standing = _standing_keys(unit, words, now)
@@ -126,9 +125,8 @@ def _standing_keys(unit: Unit, words: Words, now: int) -> frozenset[str]:
     """The keys of the steps that say what stands in the unit since its last visit."""
     if unit.keyed is None:
         return frozenset()
-    plan = unit.plan_of(unit.keyed)
-    then = unit_year(plan, year_at(plan.site, now), mends=False)
-    return frozenset(step.key for step in steps(plan, then.replay, then.leaving(now), now, words, unit.core_kind))
+    sheet = sheet_of(unit.plan_of(unit.keyed), unit.core_kind, words, now, carried=False, mends=False)
+    return frozenset(step.key for step in sheet)
 
 
 def _picture(found: UnitYear, words: Words) -> str:
@@ -149,7 +147,7 @@ def _row(number: int, step: Step, ticked: set[str], plan: Plan, words: Words, no
         done=step.key in ticked,
         spells=[
             SpellRow(
-                first=s.first,
+                first=max(s.first, now),  # the sheet may have been worked out before
                 until=s.until,
                 here=place == 0,
                 holds=_moment(plan, s.until, words) if s.step.brief and step.spells else "",
@@ -159,7 +157,7 @@ def _row(number: int, step: Step, ticked: set[str], plan: Plan, words: Words, no
             for place, s in enumerate(spells)
         ],
         hours=[
-            HourRow(when=_when(plan, s, words), text=s.step.brief, here=place == 0)
+            HourRow(when=_when(plan, replace(s, first=max(s.first, now)), words), text=s.step.brief, here=place == 0)
             for place, s in enumerate(step.spells)
             if s.step.brief
         ],

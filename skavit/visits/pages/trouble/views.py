@@ -11,7 +11,7 @@ from skavit.crews.access import members
 from skavit.crews.request import CrewRequest
 from skavit.now import today_at
 from skavit.units.pages.side import side
-from skavit.units.results import in_turn
+from skavit.units.results import leave_large
 from skavit.units.selectors import unit_of
 from skavit.visits.pages.trouble.forms import LooksForm
 from skavit.visits.pages.trouble.page import causes_found
@@ -25,8 +25,8 @@ def trouble(request: CrewRequest, pk: int) -> HttpResponse:
     form = LooksForm(request.GET or None, plan=unit.plan, today=today_at(unit.plan.site, request.now))
     context: dict[str, Any] = {"form": form, "unit": unit}
     if form.is_bound and form.is_valid() and (looks := form.looks()):
-        with in_turn(unit.plan):
-            context["found"] = causes_found(unit.plan, looks, request.words)
+        leave_large(unit.plan)
+        context["found"] = causes_found(unit.plan, looks, request.words)
     if request.htmx and not request.htmx.boosted:
         return render(request, "visits/trouble/_causes.html", context)
     refused = form.is_bound and not form.is_valid()

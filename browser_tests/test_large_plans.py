@@ -1,0 +1,79 @@
+"""Large plans in the browser: the page says that it is being worked out and then comes; an edit too, with and without the script."""
+
+import multiprocessing
+import threading
+import time
+from unittest import mock
+
+from django.db import connections
+
+from browser_tests.browser import BrowserCase
+from skavit.apart import run
+from skavit.apart.models import Asked, State
+from skavit.apart.switch import TO_WORKER
+from skavit.core.ground.strict_json import Node
+from skavit.core.plan.document import read_plan
+from skavit.core.tests.builders import document, window
+from skavit.core.tests.test_bounds import many_entries
+from skavit.crews.models import Membership
+from skavit.now import read_now
+from skavit.units import results
+from skavit.units.models import Unit
+from skavit.units.services.revisions import edit
+
+LATE_S = 3  # longer than a page waits before it says how far it is
+
+
+class Worker(threading.Thread):
+    """Answers what waits, a while after it was asked, until it is stopped."""
+
+    def __init__(self):
+        super().__init__(daemon=True)
+        self.ended = threading.Event()
+        self.late_s = 0.0
+
+    def run(self):
+        while not self.ended.wait(0.05):
+            for pk in Asked.objects.filter(state=State.WAITING).order_by("pk").values_list("pk", flat=True):
+                time.sleep(self.late_s)
+                run.run(pk)
+        connections.close_all()
+
+
+class LargePlanTest(BrowserCase):
+    def setUp(self):
+        super().setUp()
+        self.page.set_default_timeout(60_000)  # the worker's process begins with the first of them
+        self.unit = Unit.objects.select_related("site__crew", "head").get(name="Path lights")
+        large = read_plan(Node(document([window("sunset", "22:40")], many_entries(results.LARGE + 1))))
+        people = Membership.objects.get(user__username="kahu")
+        edit(self.unit, people, self.unit.head.number, lambda _: large, "a large plan", now=read_now())
+        left = mock.patch.object(TO_WORKER, "on", True)
+        left.start()
+        self.addCleanup(left.stop)
+        # A process of the parallel test runner may have no children of its own otherwise.
+        may_fork = mock.patch.dict(multiprocessing.current_process()._config, daemon=False)
+        may_fork.start()
+        self.addCleanup(may_fork.stop)
+        self.worker = Worker()
+        self.worker.start()
+        self.addCleanup(run.ANSWERING.end)
+        self.addCleanup(self.worker.join)
+        self.addCleanup(self.worker.ended.set)
+
+    def test_a_page_and_an_edit_come_when_they_are_worked_out(self):
+        self.worker.late_s = LATE_S
+        self.go("unit", self.unit.pk)
+        self.sees("Working it out")
+        self.page.locator("#unit-work").wait_for()
+        held = self.page.locator("#keyed")
+        self.assertGreater(held.locator("li").count(), results.LARGE)
+        self.page.get_by_role("button", name="Undo").first.click()  # back to the demo's own plan, which is small
+        self.page.wait_for_function("(many) => document.querySelectorAll('#keyed li').length < many", arg=results.LARGE)
+        before = held.inner_text()
+        self.page.get_by_role("button", name="Redo").first.click()
+        self.page.locator("[data-working]").get_by_text("Working it out").wait_for()
+        self.page.locator("[data-working]").wait_for(state="hidden")
+        self.page.wait_for_function("(before) => document.querySelector('#keyed').innerText !== before", arg=before)
+        self.assertEqual(Unit.objects.get(pk=self.unit.pk).head_revision.note, "a large plan")
+        self.assertFalse(Asked.objects.filter(state=State.WAITING).exists())

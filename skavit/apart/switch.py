@@ -1,0 +1,21 @@
+"""Whether this process leaves what takes long to the worker: the web server does, commands and tests work it out."""
+
+from dataclasses import dataclass
+
+
+class TakesLong(Exception):
+    """A request asks for more than a page may work out: the worker answers it. ``size`` is about how much more."""
+
+    def __init__(self, size: int) -> None:
+        super().__init__(size)
+        self.size = size
+
+
+@dataclass
+class Switch:
+    """On or off, for the whole process."""
+
+    on: bool = False
+
+
+TO_WORKER = Switch()
