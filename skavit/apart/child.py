@@ -15,6 +15,8 @@ from django.core.handlers.wsgi import WSGIRequest  # noqa: E402
 from django.db import connections  # noqa: E402
 from django.urls import get_resolver  # noqa: E402
 
+from skavit.apart.switch import AS_ANSWERING_BEGINS  # noqa: E402
+
 # What comes before sessions, and the handing over itself, is the web server's part.
 BEGINS_WITH = "django.contrib.sessions.middleware.SessionMiddleware"
 LEFT_OUT = "skavit.apart.middleware.ApartMiddleware"
@@ -24,11 +26,13 @@ _HANDLER = BaseHandler()
 
 
 def take(database: str) -> None:
-    """Work on this database, without the web server's part of the middleware."""
+    """Work on this database, without the web server's part of the middleware, as a process that does nothing else."""
     connections.databases["default"]["NAME"] = database
     whole = list(settings.MIDDLEWARE)
     settings.MIDDLEWARE = [name for name in whole[whole.index(BEGINS_WITH) :] if name != LEFT_OUT]
     _HANDLER.load_middleware()
+    for begins in AS_ANSWERING_BEGINS:
+        begins()
 
 
 def answer(meta: dict[str, str], sent: bytes) -> tuple[int, list[tuple[str, str]], list[str], bytes]:

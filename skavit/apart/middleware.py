@@ -4,6 +4,7 @@ import time
 from collections.abc import Callable
 from threading import BoundedSemaphore
 
+from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
@@ -17,12 +18,14 @@ from skavit.turns import waiting
 
 # So long a page waits before it says how far it is; so long a script, which cannot.
 PAGE_S, SCRIPT_S = 2.0, 50.0
-LOOK_S = 0.05
+LOOK_S = 0.1
 # So many scripts of a process wait: the other threads are for people.
 _SCRIPTS = BoundedSemaphore(5)
 ACCEPTED = 202
 # A page that waits asks again by itself, with or without a script.
 AGAIN_S = 1
+# Set on the page that waits, so that asking again costs a look at the queue and nothing else.
+WAITS = "skavit_waits"
 
 
 class ApartMiddleware:
@@ -36,6 +39,8 @@ class ApartMiddleware:
         if secret := request.headers.get("Skavit-Answer"):
             asked = services.asked_before(request, secret)
             return gone(request) if asked is None else answer(request, asked)
+        if WAITS in request.COOKIES and (asked := services.joined(request)):
+            return answer(request, asked)  # the view would only find out anew that its plan is large
         if request.method not in services.LOOKING and int(request.META.get("CONTENT_LENGTH") or 0) <= BODY_OF_A_FILE:
             _ = request.body  # while it can still be read as a whole; a photo is no plan
         return self.get_response(request)
@@ -73,11 +78,15 @@ def answer(request: HttpRequest, asked: Asked) -> HttpResponse:
         response.headers["Skavit-Answer"] = asked.secret
     else:
         response.headers["Refresh"] = str(AGAIN_S)
+        response.set_cookie(
+            WAITS, "1", max_age=services.KEPT, path=request.path, httponly=True, samesite="Lax", secure=settings.HTTPS
+        )
     return response
 
 
 def _wait(asked: Asked, seconds: float) -> Asked:
     until = time.monotonic() + seconds
+    services.come_for(asked)
     with waiting():
         while True:
             asked = services.look_again(asked)
@@ -100,6 +109,8 @@ def _whole(request: HttpRequest, asked: Asked) -> HttpResponse:
 def _given(request: HttpRequest, asked: Asked) -> HttpResponse:
     """The answer; words alone become a page where a page was asked for."""
     response = services.answer_of(asked)
+    if WAITS in request.COOKIES:
+        response.delete_cookie(WAITS, path=request.path, samesite="Lax")
     plain = response.headers.get("Content-Type", "").startswith("text/plain")
     if response.status_code == UNAVAILABLE and plain and "Skavit-Waits" not in request.headers:
         return refused(request, response.text, UNAVAILABLE)

@@ -36,10 +36,9 @@ def join(request: HttpRequest, size: int) -> Asked:
 
     Raises :class:`Busy` where too much is waiting.
     """
-    now, who, what = timezone.now(), _who(request), _what(request)
+    now, who = timezone.now(), _who(request)
     Asked.objects.filter(created__lt=now - KEPT).delete()
-    here = Asked.objects.filter(who=who)
-    if what and (same := here.filter(Q(state__in=OPEN) | Q(ended__gt=now - FRESH), what=what).order_by("-pk").first()):
+    if same := joined(request):
         return same
     waiting = Asked.objects.filter(state__in=OPEN)
     if waiting.filter(who=who).count() >= MOST_OF_ONE or waiting.count() >= MOST_IN_ALL:
@@ -47,7 +46,7 @@ def join(request: HttpRequest, size: int) -> Asked:
     asked = Asked.objects.create(
         secret=secrets.token_urlsafe(32),
         who=who,
-        what=what,
+        what=_what(request),
         size=size,
         meta=_meta(request),
         sent=request.body,
@@ -57,14 +56,26 @@ def join(request: HttpRequest, size: int) -> Asked:
     return asked
 
 
+def joined(request: HttpRequest) -> Asked | None:
+    """What the same person looks at already, or has just been answered; None where it is asked for anew."""
+    if not (what := _what(request)):
+        return None
+    same = Asked.objects.filter(who=_who(request), what=what)
+    return same.filter(Q(state__in=OPEN) | Q(ended__gt=timezone.now() - FRESH)).order_by("-pk").first()
+
+
 def asked_before(request: HttpRequest, secret: str) -> Asked | None:
     """The request of that secret, by the same person."""
     return Asked.objects.filter(secret=secret, who=_who(request)).first()
 
 
-def look_again(asked: Asked) -> Asked:
-    """The request as it stands by now; that somebody came for it is put down."""
+def come_for(asked: Asked) -> None:
+    """Put down that somebody came for the answer."""
     Asked.objects.filter(pk=asked.pk).update(seen=timezone.now())
+
+
+def look_again(asked: Asked) -> Asked:
+    """The request as it stands by now."""
     if Asked.objects.filter(pk=asked.pk, state__in=OPEN).exists():
         return asked
     return Asked.objects.get(pk=asked.pk)

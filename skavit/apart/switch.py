@@ -1,5 +1,6 @@
 """Whether this process leaves what takes long to the worker: the web server does, commands and tests work it out."""
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 
@@ -19,3 +20,5 @@ class Switch:
 
 
 TO_WORKER = Switch()
+# What rooms above do as a process begins that answers for the web server.
+AS_ANSWERING_BEGINS: list[Callable[[], None]] = []

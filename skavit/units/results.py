@@ -13,7 +13,7 @@ import numpy as np
 from cachetools import LRUCache
 from django.db.models import Case, Q, Value, When
 
-from skavit.apart.switch import TO_WORKER, TakesLong
+from skavit.apart.switch import AS_ANSWERING_BEGINS, TO_WORKER, TakesLong
 from skavit.charts.warmth_sheet import WarmthYear, warmth_thumbnail
 from skavit.charts.water_year import StationYear, water_thumbnail
 from skavit.charts.year import TRAIN_GAP_S, Year
@@ -44,8 +44,8 @@ from skavit.units.models import Unit, YearResult
 CORE_RELEASE = "10"
 # A channel that switches on more often than this pulses.
 PULSES_A_DAY = 8
-# What a process keeps of years that were looked at.
-KEPT_BYTES = 128_000_000
+# What a process keeps of years that were looked at, and one that answers for large plans.
+KEPT_BYTES, KEPT_BY_WORKER = 128_000_000, 400_000_000
 # A station's turn of each day of a year and its picture, in five columns, with its open times and its balance.
 BYTES_A_TURN = 80_000
 CALCULATION = f"core {CORE_RELEASE}, tzdata {version('tzdata')}"
@@ -217,7 +217,11 @@ def _bytes(found: UnitYear) -> int:
     # The year is a part of its picture; what is looked ahead and drawn comes to as much again at most.
     water = found.picture.plan.water
     of_water = BYTES_A_TURN * water.turns_a_day if water else 0
-    return 2 * sum(array.nbytes for array in found.picture.arrays) + of_water + 400_000
+    return 2 * _array_bytes(found.picture) + of_water + 400_000
+
+
+def _array_bytes(run: Replay) -> int:
+    return sum(array.nbytes for array in run.arrays)
 
 
 _KEPT: LRUCache[tuple[str, int], UnitYear] = LRUCache(KEPT_BYTES, getsizeof=_bytes)
@@ -264,10 +268,19 @@ def unit_year(plan: Plan, year: int, *, mends: bool = True) -> UnitYear:
     return kept
 
 
+def _keep_more() -> None:
+    """A process that only answers for large plans keeps the years of more of them."""
+    global _KEPT  # noqa: PLW0603  decided once, as the process begins
+    _KEPT = LRUCache(KEPT_BY_WORKER, getsizeof=_bytes)
+
+
+AS_ANSWERING_BEGINS.append(_keep_more)
+
+
 def _keep(key: tuple[str, int], found: UnitYear) -> None:
     """Keep a year, unless it is larger than all that may be kept."""
     with _LOOKING:
-        if _bytes(found) < KEPT_BYTES:
+        if _bytes(found) < _KEPT.maxsize:
             _KEPT[key] = found
 
 
@@ -379,15 +392,39 @@ def kept_words(raw: dict[str, Any], words: Words) -> Words:
     return words.of_slots(tuple(names.get(slot, f"slot {slot}") for slot in range(1, max(names, default=0) + 1)))
 
 
+# What lies ahead of units in lists, by content and date: a fortnight, or a year where little switches.
+_AHEAD: LRUCache[tuple[str, int], Replay] = LRUCache(
+    KEPT_BYTES // 4, getsizeof=lambda run: 2 * _array_bytes(run) + 20_000
+)
+
+
+def _looked_ahead(plan: Plan, now: int) -> Replay:
+    """A replay of what lies ahead, as a list shows it, kept for the day."""
+    today = site_digits(plan.site, now) // DAY_S
+    with _LOOKING:
+        kept = _AHEAD.get((plan.content_hash(), today))
+    if kept is not None:
+        return kept
+    first = day_of(today)
+    found = look_ahead(plan, now) if plan.channels else replay(plan, first, first + timedelta(days=SOON_DAYS))
+    with _LOOKING:
+        if _AHEAD.getsizeof(found) <= _AHEAD.maxsize:
+            _AHEAD[plan.content_hash(), today] = found
+    return found
+
+
 def leaving_now(unit: Unit, now: int) -> tuple[ChannelHandover, ...]:
-    """Each channel of a unit at this moment, for a list: of a year at hand not even the plan is read; none is worked out."""
+    """Each channel of a unit at this moment, for a list: of what is at hand not even the plan is read; no year is worked out."""
     kept, year = unit.result, year_at(unit.site.place, now)
     if kept is not None and is_fresh(unit, year):
+        today = site_digits(unit.site.place, now) // DAY_S
         with _LOOKING:
-            found = _KEPT.get((kept.content_hash, year))
+            found, ahead = _KEPT.get((kept.content_hash, year)), _AHEAD.get((kept.content_hash, today))
         if found is not None:
             return found.leaving(now)
-    return handover(unit.plan, now)
+        if ahead is not None:
+            return handover(ahead.plan, now, ahead)
+    return handover(unit.plan, now, _looked_ahead(unit.plan, now))
 
 
 def moment_now(unit: Unit, now: int) -> Moment | None:
@@ -399,8 +436,7 @@ def moment_now(unit: Unit, now: int) -> Moment | None:
         found = _KEPT.get((plan.content_hash(), year_at(unit.site.place, now)))
     if found is not None:
         return found.moment(now)
-    today = day_of(site_digits(plan.site, now) // DAY_S)
-    water = water_year(replay(plan, today, today + timedelta(days=SOON_DAYS)))
+    water = water_year(_looked_ahead(plan, now))
     return None if water is None else moment(water.stack, now)
 
 
@@ -413,8 +449,7 @@ def zones_at(unit: Unit, now: int) -> tuple[ZoneNow, ...]:
         kept = _KEPT.get((plan.content_hash(), year_at(unit.site.place, now)))
     if kept is not None:
         return kept.zones(now)
-    today = day_of(site_digits(plan.site, now) // DAY_S)
-    found = targets(replay(plan, today, today + timedelta(days=SOON_DAYS)))
+    found = targets(_looked_ahead(plan, now))
     return () if found is None else zones_now(found, now)
 
 
