@@ -398,14 +398,17 @@ _AHEAD: LRUCache[tuple[str, int], Replay] = LRUCache(
 )
 
 
-def _looked_ahead(plan: Plan, now: int) -> Replay:
-    """A replay of what lies ahead, as a list shows it, kept for the day."""
-    today = site_digits(plan.site, now) // DAY_S
-    with _LOOKING:
-        kept = _AHEAD.get((plan.content_hash(), today))
-    if kept is not None:
-        return kept
-    first = day_of(today)
+def _looked_ahead(unit: Unit, now: int) -> Replay:
+    """A replay of what lies ahead of a unit, for a list, kept for the day: of what is at hand not even the plan is read."""
+    today, kept = site_digits(unit.site.place, now) // DAY_S, unit.result
+    if kept is not None and is_fresh(unit, year_at(unit.site.place, now)):
+        with _LOOKING:
+            year, ahead = _KEPT.get((kept.content_hash, kept.year)), _AHEAD.get((kept.content_hash, today))
+        if year is not None:
+            return year.ahead(now)
+        if ahead is not None:
+            return ahead
+    plan, first = unit.plan, day_of(today)
     found = look_ahead(plan, now) if plan.channels else replay(plan, first, first + timedelta(days=SOON_DAYS))
     with _LOOKING:
         if _AHEAD.getsizeof(found) <= _AHEAD.maxsize:
@@ -414,42 +417,20 @@ def _looked_ahead(plan: Plan, now: int) -> Replay:
 
 
 def leaving_now(unit: Unit, now: int) -> tuple[ChannelHandover, ...]:
-    """Each channel of a unit at this moment, for a list: of what is at hand not even the plan is read; no year is worked out."""
-    kept, year = unit.result, year_at(unit.site.place, now)
-    if kept is not None and is_fresh(unit, year):
-        today = site_digits(unit.site.place, now) // DAY_S
-        with _LOOKING:
-            found, ahead = _KEPT.get((kept.content_hash, year)), _AHEAD.get((kept.content_hash, today))
-        if found is not None:
-            return found.leaving(now)
-        if ahead is not None:
-            return handover(ahead.plan, now, ahead)
-    return handover(unit.plan, now, _looked_ahead(unit.plan, now))
+    """Each channel of a unit at this moment, for a list; no year is worked out."""
+    ahead = _looked_ahead(unit, now)
+    return handover(ahead.plan, now, ahead)
 
 
 def moment_now(unit: Unit, now: int) -> Moment | None:
     """What a watering unit does at this moment and within a fortnight, for a list; None where it does not water."""
-    plan = unit.plan
-    if plan.water is None:
-        return None
-    with _LOOKING:
-        found = _KEPT.get((plan.content_hash(), year_at(unit.site.place, now)))
-    if found is not None:
-        return found.moment(now)
-    water = water_year(_looked_ahead(plan, now))
+    water = water_year(_looked_ahead(unit, now))
     return None if water is None else moment(water.stack, now)
 
 
 def zones_at(unit: Unit, now: int) -> tuple[ZoneNow, ...]:
     """What a unit's zones are held at at this moment and within a fortnight, for a list; none where it holds none."""
-    plan = unit.plan
-    if plan.heat is None:
-        return ()
-    with _LOOKING:
-        kept = _KEPT.get((plan.content_hash(), year_at(unit.site.place, now)))
-    if kept is not None:
-        return kept.zones(now)
-    found = targets(_looked_ahead(plan, now))
+    found = targets(_looked_ahead(unit, now))
     return () if found is None else zones_now(found, now)
 
 

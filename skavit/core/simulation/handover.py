@@ -60,10 +60,15 @@ class Prospect:
 
 
 def shows_next(result: Replay, instant: int) -> bool:
-    """Whether a replay has the next switchings of each channel after an instant."""
+    """Whether a replay has the next switchings of each channel after an instant; one that no entry names has none."""
     if not result.start <= instant < result.end:
         return False
-    return all(_changes(channel.program, instant, result.end).size >= NEXT_SWITCHINGS for channel in result.channels)
+    keyed = {number for entry in result.plan.unit.all_entries for number in entry.channels}
+    return all(
+        _changes(channel.program, instant, result.end).size >= NEXT_SWITCHINGS
+        for number, channel in enumerate(result.channels, start=1)
+        if number in keyed
+    )
 
 
 def look_ahead(plan: Plan, instant: int) -> Replay:
