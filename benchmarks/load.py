@@ -179,8 +179,8 @@ class Load:
             mine = self.noters - 1
         turn = 0
         while self.goes_on():
-            # A record shows the latest notes of its unit: some on each.
-            unit = units[(mine + NOTERS * (turn // NOTES_A_UNIT)) % len(units)]
+            # A record shows the latest notes of its unit: some on each, and none where the photos go.
+            unit = units[1 + (mine + NOTERS * (turn // NOTES_A_UNIT)) % (len(units) - 1)]
             turn += 1
             said = uuid.uuid4().hex
             _, text = person.ask(f"/units/{unit}/notes/photos/", {"token": str(uuid.uuid4()), "text": said})
@@ -193,7 +193,7 @@ class Load:
         small, large = photo(1200), photo(7700)
         while self.goes_on():
             data = {"token": str(uuid.uuid4()), "text": "seen"}
-            person.ask(f"/units/{units[1]}/notes/photos/", data, ("photos", large if turn % 4 == 0 else small))
+            person.ask(f"/units/{units[0]}/notes/photos/", data, ("photos", large if turn % 4 == 0 else small))
             turn += 1
 
     def guesser(self, person: Person, _: list[int]) -> None:

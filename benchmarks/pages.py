@@ -52,9 +52,9 @@ def page_rows(ruler: Ruler, client: Client) -> None:
     with counted() as seen:
         anew(slowest)()
     tell("  what that does", seen)
-    ruler.row("edit of an entry with its region", median_ms(lambda: _edit(client), 15), 5)
+    ruler.row("edit of an entry with its region", median_ms(lambda: edit_first(client), 15), 5)
     with counted() as seen:
-        _edit(client)
+        edit_first(client)
     tell("  what that does", seen)
 
 
@@ -96,7 +96,7 @@ def as_found_row(ruler: Ruler, client: Client) -> None:
     ruler.row("as found with 198 different entries", median_ms(run, 3))
 
 
-def _edit(client: Client, minute: list[int] = [0]) -> None:  # noqa: B006  it goes on from call to call
+def edit_first(client: Client, minute: list[int] = [0]) -> None:  # noqa: B006  it goes on from call to call
     """Move an entry of the first unit by a minute."""
     from skavit.units.models import Unit
 
@@ -115,7 +115,7 @@ def _edit(client: Client, minute: list[int] = [0]) -> None:  # noqa: B006  it go
         raise SystemExit(f"the edit was refused: {answer.status_code}")
 
 
-def _fill(total: int) -> None:
+def fill(total: int) -> None:
     """Copies of the first unit, so that there are so many."""
     from skavit.due.models import Due
     from skavit.units.models import PlanRevision, Unit
@@ -150,7 +150,7 @@ def round_rows(ruler: Ruler, client: Client) -> None:
     from skavit.units.tests.counting import counted
 
     for total in (MANY, VERY_MANY):
-        _fill(total)
+        fill(total)
         with connection.cursor() as cursor:
             cursor.execute("VACUUM ANALYZE")  # as the server does by itself
         ruler.row(f"round with {total:,} units", median_ms(lambda: client.get("/"), 5), 8)
