@@ -4,6 +4,8 @@ import ctypes
 import resource
 import signal
 
+# Of all work but the pages of large plans (skavit.apart): a worker is told which queues are its own.
+QUEUE = "skavit"
 PR_SET_PDEATHSIG = 1  # prctl(2), linux/prctl.h
 
 

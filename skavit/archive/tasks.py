@@ -3,8 +3,8 @@
 from procrastinate.contrib.django import app
 
 from skavit.archive.rows import purge_all
-from skavit.background.services import QUEUE
 from skavit.now import read_moment
+from skavit.processes import QUEUE
 
 
 @app.periodic(cron="17 3 * * *")

@@ -14,12 +14,13 @@ from skavit.background.models import OPEN, Job, State
 from skavit.background.work import ASKED_BY, Outcome
 from skavit.core.ground.errors import SkavitError
 from skavit.crews.models import Membership
+from skavit.processes import QUEUE
 
 MOST_OPEN = 20  # of a crew
 KEPT = timedelta(days=7)
 # A worker says so often that it is there; after so long it is taken to be gone.
 LOST = timedelta(seconds=30)
-QUEUE, TASK = "skavit", "skavit.background.run"
+TASK = "skavit.background.run"
 
 
 class TooMuchWork(SkavitError):

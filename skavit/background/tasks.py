@@ -4,16 +4,17 @@ from procrastinate.contrib.django import app
 
 from skavit.background import services
 from skavit.background.run import run
+from skavit.processes import QUEUE
 
 
 @app.periodic(cron="* * * * *")
-@app.task(name="skavit.background.bring_back_lost", queue=services.QUEUE)
+@app.task(name="skavit.background.bring_back_lost", queue=QUEUE)
 def bring_back_lost(timestamp: int) -> None:
     """Once a minute."""
     services.bring_back_lost()
 
 
-@app.task(name=services.TASK, queue=services.QUEUE)
+@app.task(name=services.TASK, queue=QUEUE)
 def run_job(pk: int) -> None:
     """Run a job by its number."""
     run(pk)

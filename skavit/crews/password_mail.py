@@ -13,6 +13,7 @@ from procrastinate.contrib.django import app as queue
 
 from skavit.crews.models import PasswordMail
 from skavit.links import hash_of
+from skavit.processes import QUEUE
 
 TASK = "skavit.crews.mail_password"
 AN_HOUR, KEPT = timedelta(hours=1), timedelta(days=1)
@@ -31,7 +32,7 @@ def ask_mail(email: str, *, sender: str, address: str) -> None:
         return
     with transaction.atomic():
         PasswordMail.objects.create(whom=whom, sender=by, at=now)
-        queue.configure_task(TASK).defer(email=email, address=address)
+        queue.configure_task(TASK, queue=QUEUE).defer(email=email, address=address)
 
 
 def send_mail(email: str, address: str) -> None:

@@ -3,9 +3,10 @@
 from procrastinate.contrib.django import app
 
 from skavit.crews import password_mail
+from skavit.processes import QUEUE
 
 
-@app.task(name=password_mail.TASK)
+@app.task(name=password_mail.TASK, queue=QUEUE)
 def mail_password(email: str, address: str) -> None:
     """Send a link to a new password."""
     password_mail.send_mail(email, address)

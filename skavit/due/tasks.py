@@ -2,8 +2,8 @@
 
 from procrastinate.contrib.django import app
 
-from skavit.background.services import QUEUE
 from skavit.due.services.mailing import mail_due
+from skavit.processes import QUEUE
 
 
 @app.periodic(cron="7 * * * *")

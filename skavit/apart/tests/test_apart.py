@@ -8,9 +8,11 @@ from datetime import timedelta
 from unittest import TestCase as PlainTest
 from unittest import mock
 
+from django.conf import settings
 from django.test import TestCase
 from django.urls import reverse
 from django.utils import timezone
+from procrastinate.contrib.django import app as queue
 
 from skavit.apart import middleware, run, services
 from skavit.apart.models import Asked, State
@@ -31,6 +33,14 @@ PAGE = {"Accept": "text/html"}
 SCRIPT = {"HX-Request": "true", "Skavit-Waits": "1"}
 OK, FOUND, ACCEPTED, CONFLICT, GONE, UNAVAILABLE = 200, 302, 202, 409, 410, 503
 NOON = 1_798_000_000
+
+
+class QueuesTest(PlainTest):
+    def test_each_task_is_in_a_queue_that_start_and_the_services_of_a_server_run_a_worker_for(self):
+        ours = {task.queue for name, task in queue.tasks.items() if name.startswith("skavit.")}
+        for told in ("start", "docs/deployment.md"):
+            text = (settings.BASE_DIR / told).read_text()
+            self.assertEqual(set(re.findall(r"procrastinate worker --queues (\w+)", text)), ours, told)
 
 
 class HandedOverTest(TestCase):
