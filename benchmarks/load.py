@@ -27,7 +27,7 @@ from PIL import Image
 ROOT = Path(__file__).resolve().parent.parent
 TIMEOUT_S = 60
 LARGE_ENTRIES = 280
-TOO_MANY, WORKING = 429, 202
+OK, WORKING, TOO_MANY = 200, 202, 429
 NOTERS, NOTES_A_UNIT = 4, 50
 
 
@@ -242,6 +242,8 @@ class Load:
             thread.join()
         for what, tally in self.tallies.items():
             print(tally.line(what))
+        while self.looker.ask("/health/")[0] != OK:  # killed just now, it comes back
+            time.sleep(1)
         shown = "".join(self.looker.ask(f"/units/{unit}/record/")[1] for unit in units)
         found = {said for said in self.written if said in shown}
         print(f"{len(self.written)} notes acknowledged, {len(self.written - found)} of them lost")
