@@ -25,6 +25,8 @@ def _copy(source, target):
     """Put a copy of one database in another's place, whoever still has it open."""
     connection.close()
     with connection._nodb_cursor() as cursor:
-        cursor.execute("SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE datname = %s", [source])
+        # The server's own processes, such as one that vacuums, end by themselves.
+        clients = "datname = %s AND backend_type = 'client backend'"
+        cursor.execute(f"SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE {clients}", [source])
         cursor.execute(f'DROP DATABASE IF EXISTS "{target}" WITH (FORCE)')
         cursor.execute(f'CREATE DATABASE "{target}" TEMPLATE "{source}"')

@@ -83,7 +83,7 @@ end_left_behind() {
     while read -r pid begun; do
         [ -n "$begun" ] && [ "$(begun_at "$pid")" = "$begun" ] || continue
         [ "$(readlink "/proc/$pid/cwd" 2>/dev/null)" = "$(pwd -P)" ] || continue
-        tr '\0' ' ' <"/proc/$pid/cmdline" | grep -Eq 'skavit\.wsgi|procrastinate worker' || continue
+        tr '\0' ' ' <"/proc/$pid/cmdline" | grep -Eq 'skavit\.wsgi|manage\.py (work|procrastinate worker)( |$)' || continue
         left+=("$pid")
         for child in $(cat "/proc/$pid/task/$pid/children" 2>/dev/null); do left+=("$child"); done
     done <var/running
