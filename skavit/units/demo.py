@@ -4,6 +4,7 @@ from dataclasses import dataclass, field
 from functools import partial
 from typing import Any
 
+from django.contrib.auth.hashers import make_password
 from django.db import transaction
 
 from skavit.core.ground.strict_json import Node
@@ -375,12 +376,12 @@ def load(password: str) -> bool:
     taken = [*Crew.objects.filter(name=CREW), *User.objects.filter(looks__in=map(looks_of, PEOPLE))]
     if taken:
         raise NamesTaken(f"The demo is not loaded: {taken[0]} is the name of a crew or a person here already.")
-    now = read_now()
+    now, hashed = read_now(), make_password(password)
     with transaction.atomic():
         crew = Crew.objects.create(name=CREW, is_demo=True)
         members = {}
         for name, role in PEOPLE.items():
-            user = User.objects.create_user(username=name, password=password)
+            user = User.objects.create(username=name, password=hashed)
             members[name] = Membership.objects.create(crew=crew, user=user, role=role)
         member = members["kahu"]
         with acting(member.user):

@@ -1,8 +1,12 @@
 """``manage.py make_ready``: what ``./start`` does to the database and the files before it serves, and what is said once it does."""
 
 import os
+from hashlib import sha256
+from pathlib import Path
 from typing import Any
 
+from django.conf import settings
+from django.contrib.staticfiles.finders import get_finders
 from django.core.management import call_command
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 
@@ -25,7 +29,7 @@ class Command(BaseCommand):
     def handle(self, *args: Any, **options: Any) -> None:
         """Make ready."""
         call_command("migrate", verbosity=0)
-        call_command("collectstatic", verbosity=0, interactive=False)
+        _gather_static()
         password = os.environ["SKAVIT_DEMO_PASSWORD"]
         if options["begin"] == "demo" or (options["begin"] == "auto" and nobody_yet() and not Crew.objects.exists()):
             try:
@@ -42,13 +46,28 @@ class Command(BaseCommand):
 
     def _demo_login(self, password: str) -> list[str]:
         """How to log in to the demo, where it is there and its password is still the first one."""
-        members = Membership.objects.filter(crew__is_demo=True, left=None).select_related("user")
-        people = {member.user.username: member for member in members if member.user.check_password(password)}
-        first = next((name for name, member in people.items() if member.role == Role.INSTALLER), None)
-        if first is None:
+        people = list(Membership.objects.filter(crew__is_demo=True, left=None).select_related("user"))
+        first = next((member.user for member in people if member.role == Role.INSTALLER), None)
+        if first is None or not first.check_password(password):
             return []
-        others = ", ".join(name for name in people if name != first)
+        # The demo's people have one hash between them until they choose passwords of their own: checking takes a second.
+        alike = [member.user for member in people if member.user != first and member.user.password == first.password]
+        others = ", ".join(user.username for user in alike)
         return [
             f"Demo login     {first}   (installer{f'; also: {others}' if others else ''})",
             f"Password       {password}",
         ]
+
+
+def _gather_static() -> None:
+    """Gather and compress the static files, unless they are those of the last time."""
+    stamp = settings.STATIC_ROOT / ".gathered"
+    seen = sha256(settings.STORAGES["staticfiles"]["BACKEND"].encode())
+    for finder in get_finders():
+        for path, storage in finder.list(()):
+            about = Path(storage.path(path)).stat()
+            seen.update(f"{path} {about.st_size} {about.st_mtime_ns}\n".encode())
+    if stamp.exists() and stamp.read_text() == seen.hexdigest():
+        return
+    call_command("collectstatic", verbosity=0, interactive=False)
+    stamp.write_text(seen.hexdigest())
