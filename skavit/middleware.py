@@ -23,6 +23,14 @@ def refused(request: HttpRequest, words: str, status: int) -> HttpResponse:
     return render(request, "refused.html", {"words": words}, status=status)
 
 
+def sent_bytes(request: HttpRequest) -> int:
+    """How long the body of a request is, as its head says; 0 where that says nothing that is a number."""
+    try:
+        return int(request.META.get("CONTENT_LENGTH") or 0)
+    except ValueError:
+        return 0
+
+
 class PrivateMiddleware:
     """Answers are for whoever asked: no proxy keeps them, and no browser once its person has logged out.
 
@@ -48,10 +56,7 @@ class RefusingMiddleware:
     def __call__(self, request: HttpRequest) -> HttpResponse:
         """Refuse a body that is too large before anything reads it."""
         most = body_limit(request.path, logged_in=request.user.is_authenticated)
-        try:
-            length = int(request.META.get("CONTENT_LENGTH") or 0)
-        except ValueError:
-            length = 0
+        length = sent_bytes(request)
         if length > most:
             return refused(request, f"{length:,} bytes are too much here. Accepted: at most {most:,}.", TOO_LARGE)
         return self.get_response(request)

@@ -1,8 +1,9 @@
 """The test runner: Django's own, which names the slowest tests and closes with the count of what really ran."""
 
+import multiprocessing
 import time
 from typing import Any
-from unittest import TestCase
+from unittest import TestCase, mock
 
 import hypothesis
 from django.conf import settings
@@ -10,6 +11,13 @@ from django.test.runner import DiscoverRunner, ParallelTestSuite, RemoteTestResu
 
 SLOWEST = 10
 COPIED = "_demo"  # the end of the names of databases that are copied for each test (browser_tests/database.py)
+
+
+def may_have_children(case: TestCase) -> None:
+    """Let a test begin processes of its own: those of the parallel runner may have none otherwise."""
+    allowed = mock.patch.dict(multiprocessing.current_process()._config, daemon=False)  # type: ignore[attr-defined]
+    allowed.start()
+    case.addCleanup(allowed.stop)
 
 
 class TimedRemoteResult(RemoteTestResult):

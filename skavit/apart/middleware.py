@@ -2,6 +2,7 @@
 
 import time
 from collections.abc import Callable
+from http import HTTPStatus
 from threading import BoundedSemaphore
 
 from django.conf import settings
@@ -13,7 +14,7 @@ from skavit.apart import services
 from skavit.apart.models import Asked, State
 from skavit.apart.switch import TakesLong
 from skavit.bounds import BODY_OF_A_FILE, Busy
-from skavit.middleware import UNAVAILABLE, refused
+from skavit.middleware import UNAVAILABLE, refused, sent_bytes
 from skavit.turns import waiting
 
 # So long a page waits before it says how far it is; so long a script, which cannot.
@@ -21,7 +22,6 @@ PAGE_S, SCRIPT_S = 2.0, 50.0
 LOOK_S = 0.1
 # So many scripts of a process wait: the other threads are for people.
 _SCRIPTS = BoundedSemaphore(5)
-ACCEPTED = 202
 # A page that waits asks again by itself, with or without a script.
 AGAIN_S = 1
 # Set on the page that waits, so that asking again costs a look at the queue and nothing else.
@@ -41,7 +41,7 @@ class ApartMiddleware:
             return gone(request) if asked is None else answer(request, asked)
         if WAITS in request.COOKIES and (asked := services.joined(request)):
             return answer(request, asked)  # the view would only find out anew that its plan is large
-        if request.method not in services.LOOKING and int(request.META.get("CONTENT_LENGTH") or 0) <= BODY_OF_A_FILE:
+        if request.method not in services.LOOKING and sent_bytes(request) <= BODY_OF_A_FILE:
             _ = request.body  # while it can still be read as a whole; a photo is no plan
         return self.get_response(request)
 
@@ -50,14 +50,14 @@ class ApartMiddleware:
         if not isinstance(exception, TakesLong):
             return None
         try:
-            return answer(request, services.join(request, exception.size))
+            return answer(request, services.join(request))
         except Busy as busy:
             return refused(request, str(busy), UNAVAILABLE)
 
 
 def gone(request: HttpRequest) -> HttpResponse:
     """What is said where the answer has gone."""
-    return refused(request, "This took too long to come for. Open the page again to see what stands.", 410)
+    return refused(request, "This took too long to come for. Open the page again to see what stands.", HTTPStatus.GONE)
 
 
 def answer(request: HttpRequest, asked: Asked) -> HttpResponse:
@@ -73,7 +73,7 @@ def answer(request: HttpRequest, asked: Asked) -> HttpResponse:
         return redirect(there)
     context = {"before": services.before_it(asked), "idle": services.nobody_works(asked), "seconds": round(age)}
     page = "working" if request.user.is_authenticated else "working_link"
-    response = render(request, f"apart/{'_working' if by_script else page}.html", context, status=ACCEPTED)
+    response = render(request, f"apart/{'_working' if by_script else page}.html", context, status=HTTPStatus.ACCEPTED)
     if by_script:
         response.headers["Skavit-Answer"] = asked.secret
     else:

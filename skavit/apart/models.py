@@ -17,7 +17,6 @@ class Asked(models.Model):
     secret = models.CharField(max_length=43, unique=True)  # by which whoever asked comes back for the answer
     who = models.CharField(max_length=64)  # a hash of the session or key that asked
     what = models.CharField(max_length=64)  # a hash of what a page was asked for; empty where it was more than to look
-    size = models.PositiveIntegerField()
     meta = models.JSONField()
     sent = models.BinaryField()  # the body
     state = models.CharField(max_length=8, choices=State.choices, default=State.WAITING)

@@ -1,7 +1,6 @@
 """Answering a request in a process of its own, within a time and a memory; it keeps the years that it has worked out."""
 
 import logging
-import os
 import threading
 from concurrent.futures import ProcessPoolExecutor
 from concurrent.futures import TimeoutError as NotInTime
@@ -11,10 +10,8 @@ from multiprocessing import get_context
 from django.db import close_old_connections, connection
 
 from skavit.apart import services
-from skavit.processes import bound_memory, end_with_parent
+from skavit.processes import begin_beside_pages
 
-NICE = 10  # pages come first
-MEMORY_BYTES = 1_000_000_000  # on top of what the application itself has
 LIMIT_S = 50.0
 A_CHILD = 200  # requests that one process answers before another takes its place
 
@@ -59,10 +56,8 @@ class Answering:
 def _begin(database: str) -> None:
     from skavit.apart import child  # it sets the application up, in the child alone
 
-    end_with_parent()
-    os.nice(NICE)
     child.take(database)
-    bound_memory(MEMORY_BYTES)
+    begin_beside_pages()
 
 
 def _answer(meta: dict[str, str], sent: bytes) -> Answer:

@@ -3,6 +3,7 @@
 import secrets
 from datetime import timedelta
 from hashlib import sha256
+from http import HTTPStatus
 
 from django.db.models import Q
 from django.http import HttpRequest, HttpResponse
@@ -28,10 +29,9 @@ STOPPED = "The worker was stopped while it did this. Look whether it was done be
 WORDS = (
     "This plan takes more time or memory to work out than a page may. Accepted: fewer entries, or this one again later."
 )
-UNAVAILABLE = 503
 
 
-def join(request: HttpRequest, size: int) -> Asked:
+def join(request: HttpRequest) -> Asked:
     """The request, handed to the worker; where the same person looks at the same already, that one.
 
     Raises :class:`Busy` where too much is waiting.
@@ -47,7 +47,6 @@ def join(request: HttpRequest, size: int) -> Asked:
         secret=secrets.token_urlsafe(32),
         who=who,
         what=_what(request),
-        size=size,
         meta=_meta(request),
         sent=request.body,
         seen=now,
@@ -137,7 +136,13 @@ def finish(pk: int, status: int, headers: list[tuple[str, str]], cookies: list[s
 
 def refuse(pk: int, words: str) -> None:
     """Put down why there is no answer."""
-    finish(pk, UNAVAILABLE, [("Content-Type", "text/plain; charset=utf-8"), ("HX-Reswap", "none")], [], words.encode())
+    finish(
+        pk,
+        HTTPStatus.SERVICE_UNAVAILABLE,
+        [("Content-Type", "text/plain; charset=utf-8"), ("HX-Reswap", "none")],
+        [],
+        words.encode(),
+    )
 
 
 def _who(request: HttpRequest) -> str:

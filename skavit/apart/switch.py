@@ -5,11 +5,7 @@ from dataclasses import dataclass
 
 
 class TakesLong(Exception):
-    """A request asks for more than a page may work out: the worker answers it. ``size`` is about how much more."""
-
-    def __init__(self, size: int) -> None:
-        super().__init__(size)
-        self.size = size
+    """A request asks for more than a page may work out: the worker answers it."""
 
 
 @dataclass

@@ -108,7 +108,6 @@ def plan(request: HttpRequest, number: int) -> dict[str, Any]:
 def findings(request: HttpRequest, number: int) -> list[FindingAnswer]:
     """The findings of its plan over this year, the worst first."""
     crew, here = _crew(request), unit_of(_crew(request), number)
-    leave_large(here.plan)
     kept = year_result(here, year_at(here.site.place, read_now()))
     return [FindingAnswer.of(raw, crew) for raw in kept.findings]
 

@@ -19,23 +19,17 @@ from skavit.background.work import OUT_OF_MEMORY, WORK  # noqa: E402
 from skavit.core.ground.errors import SkavitError  # noqa: E402
 from skavit.core.text.told import told  # noqa: E402
 from skavit.history import acting  # noqa: E402
-from skavit.processes import bound_memory, end_with_parent  # noqa: E402
+from skavit.processes import begin_beside_pages  # noqa: E402
 
 # What jobs need of the pages (their addresses, their templates' tags), loaded once in the server of forks.
 get_resolver().url_patterns  # noqa: B018
-
-# How much the work may take on top of what the application itself has.
-MEMORY_BYTES = 1_000_000_000
-NICE = 10  # pages come first
 
 
 def main(pk: int, database: str) -> None:
     """Do a job; exits with :data:`OUT_OF_MEMORY` where its memory is not enough."""
     os.setpgid(0, 0)  # a group of its own: it is ended with all that it begins
-    end_with_parent()
-    os.nice(NICE)
     connections.databases["default"]["NAME"] = database
-    bound_memory(MEMORY_BYTES)
+    begin_beside_pages()
     try:
         do(pk)
     except MemoryError:

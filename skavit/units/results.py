@@ -6,7 +6,7 @@ from datetime import date, timedelta
 from functools import cached_property, reduce
 from importlib.metadata import version
 from operator import or_
-from threading import Lock, RLock
+from threading import Lock
 from typing import Any
 
 import numpy as np
@@ -225,24 +225,26 @@ def _array_bytes(run: Replay) -> int:
 
 
 _KEPT: LRUCache[tuple[str, int], UnitYear] = LRUCache(KEPT_BYTES, getsizeof=_bytes)
-_LOOKING, _WORKING = Lock(), RLock()
+_LOOKING, _WORKING = Lock(), Lock()
 # A plan of more windows and entries than this is worked out by the worker, not in a request.
 LARGE = 60
 POINTS_AN_ENTRY = 4  # so many set points take as long as an entry: they are drawn by day groups
 
 
-def _size(plan: Plan) -> int:
-    """About how long a plan takes to work out, counted in windows and entries."""
+def _is_left(plan: Plan) -> bool:
+    """Whether this process leaves a plan to the worker: it counts windows, entries and what takes as long."""
+    if not TO_WORKER.on:
+        return False
     size = len(plan.unit.all_entries) + sum(len(channel.windows) for channel in plan.channels)
     size += plan.water.turns_a_day if plan.water else 0
     size += sum(len(zone.wanted) + len(zone.keyed) for zone in plan.heat.zones) // POINTS_AN_ENTRY if plan.heat else 0
-    return size
+    return size > LARGE
 
 
 def leave_large(plan: Plan) -> None:
     """Leave a request whose plan is large to the worker, where this process does. Raises :class:`TakesLong`."""
-    if TO_WORKER.on and (size := _size(plan)) > LARGE:
-        raise TakesLong(size)
+    if _is_left(plan):
+        raise TakesLong
 
 
 def unit_year(plan: Plan, year: int, *, mends: bool = True) -> UnitYear:
@@ -451,7 +453,7 @@ def keep_results(units: Sequence[Unit], now: int, *, mends: bool = False) -> Non
     ``mends`` false: without what would mend them, which no list shows. Those of large plans stay as they are where the
     worker is to work them out: the round sees that they are stale.
     """
-    units = [unit for unit in units if not TO_WORKER.on or _size(unit.plan) <= LARGE]
+    units = [unit for unit in units if not _is_left(unit.plan)]
     if not units:
         return
     found = _year_results([(unit, year_at(unit.site.place, now)) for unit in units], mends=mends)

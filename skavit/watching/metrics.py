@@ -12,8 +12,9 @@ from django.utils import timezone
 from prometheus_client import CollectorRegistry, Counter, Gauge, Histogram, generate_latest
 from prometheus_client.multiprocess import MultiProcessCollector
 
-from skavit.apart import models as apart
-from skavit.background.models import Job, State
+from skavit.apart.models import Asked
+from skavit.apart.services import OPEN as ASKED_OPEN
+from skavit.background.models import OPEN, Job, State
 from skavit.turns import INSTRUMENTS
 
 REQUESTS = Counter("skavit_requests", "Requests answered, by status.", ["status"], registry=INSTRUMENTS)
@@ -51,12 +52,13 @@ def oldest_waiting_s() -> float:
 def exposition() -> bytes:
     """Return all that is counted, in the text format."""
     registry = CollectorRegistry()
-    waiting = Gauge("skavit_jobs", "Pieces of work, by state.", ["state"], registry=registry)
-    for state in (State.WAITING, State.RUNNING):
-        waiting.labels(state.value).set(Job.objects.filter(state=state).count())
-    pages = Gauge("skavit_large_pages", "Requests for large plans, by state.", ["state"], registry=registry)
-    for asked in (apart.State.WAITING, apart.State.RUNNING):
-        pages.labels(asked.value).set(apart.Asked.objects.filter(state=asked).count())
+    for name, counts, rows, states in (
+        ("skavit_jobs", "Pieces of work, by state.", Job.objects.all(), OPEN),
+        ("skavit_large_pages", "Requests for large plans, by state.", Asked.objects.all(), ASKED_OPEN),
+    ):
+        waiting = Gauge(name, counts, ["state"], registry=registry)
+        for state in states:
+            waiting.labels(state.value).set(rows.filter(state=state).count())
     Gauge("skavit_oldest_waiting_seconds", "How long the oldest piece of work waits.", registry=registry).set(
         oldest_waiting_s()
     )

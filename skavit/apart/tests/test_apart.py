@@ -1,6 +1,5 @@
 """Requests for large plans: handed over, joined, answered by the worker, fetched; bounded, private, and never done twice."""
 
-import multiprocessing
 import os
 import re
 import time
@@ -17,6 +16,7 @@ from skavit.apart import middleware, run, services
 from skavit.apart.models import Asked, State
 from skavit.apart.switch import TO_WORKER
 from skavit.apart.tests.builders import answer_all
+from skavit.api import keys
 from skavit.background.management.commands import work
 from skavit.core.tests.builders import document, window
 from skavit.core.tests.test_bounds import many_entries
@@ -24,6 +24,8 @@ from skavit.crews.leaving import take_out
 from skavit.crews.tests.builders import make_crew, make_unit, member, stop_clock
 from skavit.customer.services import make_link
 from skavit.now import read_moment
+from skavit.processes import NICE
+from skavit.testing import may_have_children
 from skavit.units import results
 from skavit.units.models import Unit
 from skavit.units.services.revisions import edit
@@ -129,6 +131,17 @@ class HandedOverTest(TestCase):
             answer = self.client.get(self.page, headers={"Accept": "*/*"})
         self.assertContains(answer, "Path lights")
         self.assertContains(self.client.get(self.page), "Accepted: fewer entries", status_code=UNAVAILABLE)
+
+    def test_another_program_waits_for_the_whole_too(self):
+        key = keys.make_key(member(self.crew, "owner"), "Accounts")
+        asks = {"Accept": "application/json", "Authorization": f"Bearer {key}"}
+        self.client.logout()
+        with mock.patch.object(middleware, "SCRIPT_S", 30), mock.patch.object(time, "sleep", lambda _: answer_all()):
+            answer = self.client.get(f"/api/units/{self.unit.pk}/next", headers=asks)
+        self.assertEqual(answer.status_code, OK, answer.content)
+        self.assertTrue(answer.json())
+        with mock.patch.object(services, "join", side_effect=AssertionError("its findings are kept")):
+            self.assertEqual(self.client.get(f"/api/units/{self.unit.pk}/findings", headers=asks).status_code, OK)
 
     def test_nobody_comes_for_anothers_answer(self):
         secret = self.sent(**SCRIPT).headers["Skavit-Answer"]
@@ -251,10 +264,7 @@ class AnsweringTest(PlainTest):
     """The process beside the worker: nice, bounded, and begun anew after it has ended."""
 
     def setUp(self):
-        # A process of the parallel test runner may have no children of its own otherwise.
-        may_fork = mock.patch.dict(multiprocessing.current_process()._config, daemon=False)
-        may_fork.start()
-        self.addCleanup(may_fork.stop)
+        may_have_children(self)
         self.answering = run.Answering()
         self.addCleanup(self.answering.end)
 
@@ -264,7 +274,7 @@ class AnsweringTest(PlainTest):
 
     def test_too_long_too_large_and_killed_are_told_and_the_next_goes_on(self):
         pid, nice = self.given(who)
-        self.assertEqual((nice, pid == os.getpid()), (run.NICE, False))
+        self.assertEqual((nice, pid == os.getpid()), (NICE, False))
         self.assertEqual(self.given(who)[0], pid)
         with self.assertLogs("skavit.apart.run"):
             with mock.patch.object(run, "LIMIT_S", 0.2):

@@ -1,6 +1,5 @@
 """Background work: asked for within bounds, done in a child with limits, cancelled, applied only where it still fits."""
 
-import multiprocessing
 import os
 import threading
 import time
@@ -29,6 +28,8 @@ from skavit.crews.leaving import take_out
 from skavit.crews.models import Membership, Role, User
 from skavit.crews.tests.builders import make_crew, make_unit, member
 from skavit.now import read_now
+from skavit.processes import NICE
+from skavit.testing import may_have_children
 from skavit.units.services import fitting, jobs
 from skavit.units.services.revisions import edit
 
@@ -241,10 +242,7 @@ class ChildTest(TransactionTestCase):
     """Real child processes, each with a connection of its own."""
 
     def setUp(self):
-        # A process of the parallel test runner may have no children of its own otherwise.
-        may_fork = mock.patch.dict(multiprocessing.current_process()._config, daemon=False)
-        may_fork.start()
-        self.addCleanup(may_fork.stop)
+        may_have_children(self)
         self.crew = make_crew()
         self.unit = make_unit(self.crew)
         self.job = services.begin(member(self.crew), "pdf", "A sheet", {"unit": self.unit.pk}, "/")
@@ -339,4 +337,4 @@ class ChildTest(TransactionTestCase):
             mock.patch.object(child, "close_old_connections"),
         ):
             child.main(self.job.pk, connection.settings_dict["NAME"])
-        self.assertEqual(found, [child.NICE])
+        self.assertEqual(found, [NICE])

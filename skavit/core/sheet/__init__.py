@@ -6,6 +6,7 @@ what they say until tomorrow's end.
 """
 
 from collections.abc import Callable
+from dataclasses import replace
 
 from skavit.core.kinds.kind import SECTIONS, Kind
 from skavit.core.plan.document import Plan
@@ -114,7 +115,15 @@ def steps(
 def told_anew(
     sheet: tuple[Step, ...], plan: Plan, year: Replay, instant: int, words: Words, kind: Kind | None, ahead: Replay
 ) -> tuple[Step, ...]:
-    """A sheet that still holds at a later instant, with the minute that the clock must show then."""
+    """A sheet that still holds at a later instant, told from then on, with the minute that the clock must show."""
     occasion = Occasion.at(plan, kind, year, (), instant, words, ahead)
     clock = iter(_BUILDERS["clock"](occasion))
-    return tuple(next(clock) if step.kind == "clock" else step for step in sheet)
+    return tuple(next(clock) if step.kind == "clock" else _from(step, instant) for step in sheet)
+
+
+def _from(step: Step, instant: int) -> Step:
+    """A step whose first spell begins at an instant within it."""
+    if not step.spells:
+        return step
+    first, *later = step.spells
+    return replace(step, spells=(replace(first, first=instant), *later))

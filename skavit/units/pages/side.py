@@ -9,13 +9,11 @@ from django.shortcuts import render
 from skavit.crews.request import CrewRequest
 from skavit.units.models import Unit
 from skavit.units.pages.way import way
-from skavit.units.results import leave_large
 
 
 def side(
     request: CrewRequest, template: str, unit: Unit, step: str, context: dict[str, Any], status: int = HTTPStatus.OK
 ) -> HttpResponse:
     """A page of a unit that belongs to a step of its way."""
-    leave_large(unit.plan)
     found = way(unit, request.words, request.now, shown=step, may_edit=request.membership.may_edit)
     return render(request, template, {**context, "unit": unit, "way": found}, status=status)

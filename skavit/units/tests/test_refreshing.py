@@ -1,6 +1,5 @@
 """Kept years that are stale: found without reading a plan, worked out by the worker's processes, so many at once."""
 
-import multiprocessing
 from unittest import mock
 
 from django.test import TestCase, TransactionTestCase
@@ -13,6 +12,7 @@ from skavit.core.plan import edits
 from skavit.crews.tests.builders import make_crew, make_unit, member
 from skavit.due.models import Due
 from skavit.now import read_now, year_at
+from skavit.testing import may_have_children
 from skavit.units import results
 from skavit.units.models import Unit, YearResult
 from skavit.units.results import is_fresh, unit_year
@@ -105,9 +105,7 @@ class SharedOutTest(TransactionTestCase):
     """A worker with processes of its own."""
 
     def setUp(self):
-        may_fork = mock.patch.dict(multiprocessing.current_process()._config, daemon=False)
-        may_fork.start()
-        self.addCleanup(may_fork.stop)
+        may_have_children(self)
 
     def test_a_round_of_more_than_a_turn(self):
         crew = make_crew()

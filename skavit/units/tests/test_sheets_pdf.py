@@ -1,6 +1,5 @@
 """Entry sheets of many units as one file: those of a site, those of a day, so many at once, in the units' order."""
 
-import multiprocessing
 from io import BytesIO
 from unittest import mock
 
@@ -12,6 +11,7 @@ from skavit.background import run
 from skavit.background.models import Job, State
 from skavit.background.tests.builders import work_off
 from skavit.crews.tests.builders import make_crew, make_unit, member
+from skavit.testing import may_have_children
 from skavit.units.pages.sheet import printing
 
 
@@ -87,9 +87,7 @@ class LimitTest(TestCase):
 
 class ManySheetsTest(TransactionTestCase):
     def test_more_than_a_turn_by_the_workers_processes(self):
-        may_fork = mock.patch.dict(multiprocessing.current_process()._config, daemon=False)
-        may_fork.start()
-        self.addCleanup(may_fork.stop)
+        may_have_children(self)
         crew = make_crew()
         names = [f"Unit {number:02}" for number in range(printing.A_TURN + 2)]
         for name in names:

@@ -26,7 +26,6 @@ from skavit.units.pages.plan.page import unit_page
 from skavit.units.pages.plan.rows import Forms, form_at
 from skavit.units.pages.posted import revision
 from skavit.units.pages.view import View, chosen_view
-from skavit.units.results import leave_large
 from skavit.units.selectors import unit_of
 from skavit.units.services import revisions
 
@@ -72,7 +71,6 @@ def show(request: CrewRequest, unit: Unit, *, forms: Forms | None = None, status
     query = request.POST if request.method == "POST" else request.GET
     view = chosen_view(unit.plan, query, request.now)
     shows = SHOWN_BY[unit.plan.sort]
-    leave_large(unit.plan)
     page = shows.page(unit, view, request.words, request.now, forms, may_edit=request.membership.may_edit)
     if not request.htmx:
         return render(request, shows.whole, shown(page), status=status)

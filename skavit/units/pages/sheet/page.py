@@ -147,7 +147,7 @@ def _row(number: int, step: Step, ticked: set[str], plan: Plan, words: Words, no
         done=step.key in ticked,
         spells=[
             SpellRow(
-                first=max(s.first, now),  # the sheet may have been worked out before
+                first=s.first,
                 until=s.until,
                 here=place == 0,
                 holds=_moment(plan, s.until, words) if s.step.brief and step.spells else "",
@@ -157,7 +157,7 @@ def _row(number: int, step: Step, ticked: set[str], plan: Plan, words: Words, no
             for place, s in enumerate(spells)
         ],
         hours=[
-            HourRow(when=_when(plan, replace(s, first=max(s.first, now)), words), text=s.step.brief, here=place == 0)
+            HourRow(when=_when(plan, s, words), text=s.step.brief, here=place == 0)
             for place, s in enumerate(step.spells)
             if s.step.brief
         ],

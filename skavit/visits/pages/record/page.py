@@ -138,8 +138,8 @@ def compare_page(unit: Unit, old: PlanRevision, new: PlanRevision, words: Words,
 def _channels(before: Plan, after: Plan, year: int, words: Words) -> list[ChannelCompared]:
     if not after.channels or before == after:
         return []
-    altered = alterations(before, after, year)
     old, new = (unit_year(plan, year, mends=False) for plan in (before, after))
+    altered = alterations(before, after, year)
     found = []
     for index, one in enumerate(altered[:MOST_PICTURES]):
         if not one.alters:

@@ -14,7 +14,6 @@ from skavit.page import shown
 from skavit.units.models import Unit
 from skavit.units.pages.files.views import plan_file
 from skavit.units.pages.posted import number
-from skavit.units.results import leave_large
 from skavit.units.selectors import unit_of
 from skavit.visits.models import Visit
 from skavit.visits.pages.record.forms import NoteForm
@@ -73,7 +72,6 @@ def compare(request: CrewRequest, pk: int) -> HttpResponse:
     if not found:
         return redirect("record", pk=pk)  # nothing, or nothing that there is, was marked
     old, new = found[min(found)], found[max(found)]
-    leave_large(unit.plan)
     page = compare_page(unit, old, new, request.words, request.now)
     return render(request, "visits/record/compare.html", shown(page))
 

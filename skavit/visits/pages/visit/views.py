@@ -19,7 +19,6 @@ from skavit.page import shown
 from skavit.units.models import Unit
 from skavit.units.pages.posted import revision
 from skavit.units.pages.sheet.page import sheet_page
-from skavit.units.results import leave_large
 from skavit.units.selectors import unit_of
 from skavit.visits.models import Photo, Visit
 from skavit.visits.pages.visit.forms import KEYED, VisitForm, sent_values, spoken
@@ -51,7 +50,6 @@ def visit(request: CrewRequest, pk: int) -> HttpResponse:
 
 
 def _page(request: CrewRequest, unit: Unit, form: VisitForm, status: int = HTTPStatus.OK) -> HttpResponse:
-    leave_large(unit.plan)
     page = visit_page(unit, form, request.words, request.now)
     return render(request, "visits/visit/visit.html", {**shown(page), "spoken": spoken()}, status=status)
 
@@ -118,7 +116,6 @@ def _over(request: CrewRequest, unit: Unit, error: VisitOver, *, script: bool) -
 
 def _end(request: CrewRequest, unit: Unit, found: Visit, form: VisitForm) -> None:
     keyed = form.cleaned_data["keyed"] == KEYED
-    leave_large(unit.plan)
     steps = steps_done(unit, sheet_page(unit, request.words, request.now))
     visits.end_visit(
         found,
