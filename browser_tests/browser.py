@@ -6,6 +6,7 @@ import time
 from functools import cache
 from pathlib import Path
 
+from django.conf import settings
 from django.core.management import call_command
 from django.core.signals import request_finished, request_started
 from django.test import LiveServerTestCase, tag
@@ -13,6 +14,7 @@ from django.urls import reverse
 from playwright.sync_api import sync_playwright
 
 from browser_tests.database import PASSWORD, fresh_demo
+from skavit.crews.models import User
 
 AXE = (Path(__file__).parent / "vendor" / "axe.min.js").read_text()
 CHROMIUM = "/usr/bin/chromium-headless-shell"
@@ -24,7 +26,7 @@ ARGUMENTS = [
     "--disable-component-update",
     "--disable-sync",
 ]
-ANSWERED_S = 20
+ANSWERED_S = 60
 LAPTOP, PHONE = {"width": 1280, "height": 800}, {"width": 390, "height": 844}
 
 
@@ -70,6 +72,7 @@ class BrowserCase(LiveServerTestCase):
     size = LAPTOP
     touch = False
     user = "kahu"
+    opens = None  # the page a test begins at; most go to their own
 
     @classmethod
     def setUpClass(cls):
@@ -91,12 +94,14 @@ class BrowserCase(LiveServerTestCase):
         self.addCleanup(self.under_way.wait_for_none)
         self.addCleanup(self.context.close)
         self.page = self.context.new_page()
-        self.page.set_default_timeout(20_000)
+        self.page.set_default_timeout(60_000)  # a guard against hanging, not a measure: the machine may be busy
         self.complaints = []
         self.page.on("console", lambda m: self.complaints.append(m.text) if m.type == "error" else None)
         self.page.on("pageerror", lambda e: self.complaints.append(str(e)))
         if self.user:
-            self.log_in(self.user)
+            self.begin_as(self.user)
+        if self.opens:
+            self.go(self.opens)
 
     def tearDown(self):
         # 422 and 409 are answers; and htmx logs a request that a newer one replaced as if it were a fault.
@@ -107,6 +112,12 @@ class BrowserCase(LiveServerTestCase):
     def ticks_sent(self):
         """Wait until the server has every tick of the entry sheet."""
         self.page.locator("[data-sheet][data-unsent='0']").wait_for()
+
+    def begin_as(self, name):
+        """Somebody who has logged in before; :meth:`log_in` does it at the form."""
+        self.client.force_login(User.objects.get(username=name), "django.contrib.auth.backends.ModelBackend")
+        session = self.client.cookies[settings.SESSION_COOKIE_NAME].value
+        self.context.add_cookies([{"name": settings.SESSION_COOKIE_NAME, "value": session, "url": self.live_server_url}])
 
     def log_in(self, name):
         self.go("login")

@@ -44,7 +44,6 @@ class Worker(threading.Thread):
 class LargePlanTest(BrowserCase):
     def setUp(self):
         super().setUp()
-        self.page.set_default_timeout(60_000)  # the worker's process begins with the first of them
         self.unit = Unit.objects.select_related("site__crew", "head").get(name="Path lights")
         large = read_plan(Node(document([window("sunset", "22:40")], many_entries(results.LARGE + 1))))
         people = Membership.objects.get(user__username="kahu")

@@ -10,6 +10,8 @@ from skavit.units.models import Tick, Unit
 
 
 class MainJobTest(BrowserCase):
+    opens = "round"
+
     def test_from_coordinates_to_the_entry_sheet(self):
         page = self.page
         page.get_by_role("link", name="Add a site").click()
@@ -194,6 +196,8 @@ class MainJobTest(BrowserCase):
 
 
 class FilesAndChannelsTest(BrowserCase):
+    opens = "round"
+
     def test_a_plan_file_goes_out_and_comes_in_and_a_bad_one_is_refused(self):
         page = self.page
         page.get_by_role("link", name="Forecourt").first.click()

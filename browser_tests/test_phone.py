@@ -16,6 +16,7 @@ class PhoneTest(BrowserCase):
     size, touch = PHONE, True
 
     def test_mend_and_key_with_a_thumb(self):
+        self.go("round")
         page = self.page
         page.get_by_role("link", name="Path lights").first.tap()
         page.locator("svg.year-turned").wait_for()

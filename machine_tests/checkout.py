@@ -13,6 +13,7 @@ import urllib.error
 import urllib.request
 from contextlib import contextmanager
 from functools import cache
+from importlib.util import cache_from_source
 from multiprocessing.util import Finalize
 from pathlib import Path
 from unittest import TestCase
@@ -74,6 +75,15 @@ class Running:
         return self.process.wait(timeout=40)
 
 
+def _copy_compiled(name, folder):
+    """What Python has compiled of a file here, which it takes as its own by the file's time and size."""
+    if name.endswith(".py"):
+        compiled = Path(cache_from_source(name))
+        if (ROOT / compiled).exists():
+            (folder / compiled).parent.mkdir(exist_ok=True)
+            shutil.copy2(ROOT / compiled, folder / compiled)
+
+
 def copy_tree(folder):
     """What git has here, changes that are not committed included."""
     listed = subprocess.run(
@@ -83,6 +93,7 @@ def copy_tree(folder):
         if (ROOT / name).is_file() and not name.startswith(("docs/screenshots", "browser_tests/vendor")):
             (folder / name).parent.mkdir(parents=True, exist_ok=True)
             shutil.copy2(ROOT / name, folder / name)
+            _copy_compiled(name, folder)
     (folder / ".venv").symlink_to(ROOT / ".venv")
 
 

@@ -16,6 +16,7 @@ from django.urls import reverse
 from django.utils import timezone
 from procrastinate.contrib.django.models import ProcrastinateJob
 
+from skavit import processes
 from skavit.background import child, run, services
 from skavit.background.models import Job, State
 from skavit.background.shares import A_TURN, shared_out
@@ -329,11 +330,11 @@ class ChildTest(TransactionTestCase):
     def test_the_child_leaves_the_processor_to_the_pages(self):
         found = []
         with (
-            mock.patch.object(child.os, "nice", found.append),
+            mock.patch.object(processes.os, "nice", found.append),
             mock.patch.object(child.os, "setpgid"),
-            mock.patch.object(child, "end_with_parent"),
+            mock.patch.object(processes, "end_with_parent"),
             mock.patch.object(child, "do"),
-            mock.patch.object(child, "bound_memory"),
+            mock.patch.object(processes, "bound_memory"),
             mock.patch.object(child, "close_old_connections"),
         ):
             child.main(self.job.pk, connection.settings_dict["NAME"])
