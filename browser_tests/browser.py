@@ -117,7 +117,9 @@ class BrowserCase(LiveServerTestCase):
         """Somebody who has logged in before; :meth:`log_in` does it at the form."""
         self.client.force_login(User.objects.get(username=name), "django.contrib.auth.backends.ModelBackend")
         session = self.client.cookies[settings.SESSION_COOKIE_NAME].value
-        self.context.add_cookies([{"name": settings.SESSION_COOKIE_NAME, "value": session, "url": self.live_server_url}])
+        self.context.add_cookies(
+            [{"name": settings.SESSION_COOKIE_NAME, "value": session, "url": self.live_server_url}]
+        )
 
     def log_in(self, name):
         self.go("login")
