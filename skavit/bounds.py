@@ -5,7 +5,7 @@ from typing import Any
 from django.conf import settings
 
 from skavit.core.ground.arrays import DAY_S, YEAR_DAYS
-from skavit.core.ground.errors import PlanError, SkavitError
+from skavit.core.ground.errors import PlanError, UserError
 from skavit.core.plan.document import Plan
 
 # How many bytes a request may send: by nobody, by a person, and by a person at the pages that take files.
@@ -46,7 +46,7 @@ STEPS_AT_ONCE = 6_000_000
 IMPORT_AT_ONCE_BYTES = 60_000
 
 
-class Busy(SkavitError):
+class Busy(UserError):
     """So many large plans are being worked out that one more would keep other pages waiting."""
 
 

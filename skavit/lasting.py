@@ -6,6 +6,7 @@ from typing import Any, Self
 from django.core.exceptions import PermissionDenied
 from django.db import IntegrityError, models, transaction
 
+from skavit.core.ground.errors import UserError
 from skavit.crews.access import require_edit
 from skavit.crews.models import Membership
 
@@ -15,7 +16,7 @@ MOST_OF_A_NAME = 1000
 NAME_LENGTH = 80
 
 
-class InUse(Exception):
+class InUse(UserError):
     """Something else still needs the row; the text says what."""
 
 

@@ -7,11 +7,13 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 
 from skavit.bounds import Busy, body_limit
-from skavit.core.ground.errors import SkavitError
+from skavit.core.ground.errors import UserError
+from skavit.core.text.told import told
 from skavit.crews.hashing import TooManyLogins
+from skavit.errors import status_of
 
 NUL = "\x00"
-BAD_REQUEST, TOO_LARGE, UNPROCESSABLE, TOO_MANY, UNAVAILABLE = 400, 413, 422, 429, 503
+BAD_REQUEST, TOO_LARGE, TOO_MANY, UNAVAILABLE = 400, 413, 429, 503
 
 
 def refused(request: HttpRequest, words: str, status: int) -> HttpResponse:
@@ -76,6 +78,6 @@ class RefusingMiddleware:
             return refused(request, str(exception), TOO_MANY)
         if isinstance(exception, Busy):
             return refused(request, str(exception), UNAVAILABLE)
-        if isinstance(exception, SkavitError):
-            return refused(request, str(exception), UNPROCESSABLE)
+        if isinstance(exception, UserError):
+            return refused(request, told(exception), status_of(exception))
         return None

@@ -8,7 +8,7 @@ from django.http import QueryDict
 from django.utils.translation import gettext_lazy as _
 
 from skavit.bounds import FILE_BYTES
-from skavit.core.ground.errors import PlanError, SkavitError
+from skavit.core.ground.errors import PlanError, UserError
 from skavit.core.ground.strict_json import Node
 from skavit.core.plan.times import read_clock_time
 from skavit.core.text.quantities import Measure
@@ -102,7 +102,7 @@ class QuantityField(forms.CharField):
             return None
         try:
             found = self.measure.read(typed, us=self.us)
-        except SkavitError as error:
+        except UserError as error:
             raise forms.ValidationError(f"{capital(str(error))}.".replace("; accepted:", ". Accepted:")) from error
         # A field shows five figures of another unit: four of them come back as they were kept.
         return float(f"{found:.4g}") if self.us else found

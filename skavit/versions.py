@@ -4,19 +4,17 @@ from typing import Any
 
 from django import forms
 
-from skavit.typed_fields import with_hidden
-
-CONFLICT = 409
+from skavit.errors import Stale
 
 
-class Stale(Exception):
-    """The row has been changed since the form was made; what was typed is still with the caller."""
+class StaleRow(Stale):
+    """Somebody else has changed the row since the form was made; ``now`` says what it is by now."""
 
     def __init__(self, version: int, now: str) -> None:
-        self.version = version
         super().__init__(
             f"Somebody changed this meanwhile. It is now: {now}. What you typed still stands here: "
-            "send it again to put it in place of that, or leave."
+            "send it again to put it in place of that, or leave.",
+            version,
         )
 
 
@@ -30,9 +28,3 @@ class VersionField(forms.IntegerField):
         """A number."""
         found = super().clean(value)
         return -1 if found is None else int(found)
-
-
-def show_stale(form: forms.Form, stale: Stale) -> None:
-    """Say it on the form, which from now on is one of the newer version."""
-    form.add_error(None, str(stale))
-    with_hidden(form, "version", stale.version)

@@ -10,6 +10,7 @@ from ninja.throttling import BaseThrottle
 from skavit.api.models import ApiKey
 from skavit.crews.models import Membership
 from skavit.crews.revocable import hand_out
+from skavit.errors import TooMany
 from skavit.now import read_now
 
 MOST_KEYS = 50  # of a crew that are not taken back
@@ -17,14 +18,10 @@ A_MINUTE = 120  # so often may one key ask
 MINUTE_S = 60
 
 
-class TooManyKeys(Exception):
-    """The crew has so many keys that nobody knows any more which program has which."""
-
-
 def make_key(membership: Membership, program: str) -> str:
-    """The secret of a new key, which is told this once. Raises :class:`TooManyKeys`."""
+    """The secret of a new key, which is told this once. Raises :class:`TooMany`."""
     if membership.crew.api_keys.held().count() >= MOST_KEYS:
-        raise TooManyKeys(f"The crew has {MOST_KEYS} keys. Accepted: one in place of another that is taken back.")
+        raise TooMany(f"The crew has {MOST_KEYS} keys. Accepted: one in place of another that is taken back.")
     return hand_out(membership, ApiKey(crew=membership.crew, program=program))
 
 

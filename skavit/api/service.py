@@ -16,7 +16,7 @@ from pydantic import Field
 from skavit.api.answers import DueAnswer, FindingAnswer, Refusal, SiteAnswer, SwitchingAnswer, UnitAnswer
 from skavit.api.keys import Bearer, ByTheMinute
 from skavit.bounds import Busy
-from skavit.core.ground.errors import SkavitError
+from skavit.core.ground.errors import UserError
 from skavit.crews.models import Crew
 from skavit.customer.page import standing_plan
 from skavit.due.selectors import due_of_crew
@@ -169,6 +169,6 @@ def _busy(request: HttpRequest, error: Busy) -> HttpResponse:
     return api.create_response(request, {"detail": str(error)}, status=HTTPStatus.SERVICE_UNAVAILABLE)
 
 
-@api.exception_handler(SkavitError)
-def _refused(request: HttpRequest, error: SkavitError) -> HttpResponse:
+@api.exception_handler(UserError)
+def _refused(request: HttpRequest, error: UserError) -> HttpResponse:
     return api.create_response(request, {"detail": str(error)}, status=HTTPStatus.UNPROCESSABLE_ENTITY)

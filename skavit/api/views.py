@@ -10,11 +10,12 @@ from django.shortcuts import redirect, render
 from django.views.decorators.http import require_GET, require_POST
 
 from skavit.api.forms import KeyForm
-from skavit.api.keys import A_MINUTE, Bearer, TooManyKeys, last_used, make_key
+from skavit.api.keys import A_MINUTE, Bearer, last_used, make_key
 from skavit.api.service import NO_KEY, api
 from skavit.crews.access import members, owners
 from skavit.crews.request import CrewRequest
 from skavit.crews.revocable import take_back
+from skavit.errors import TooMany
 
 
 @members
@@ -61,7 +62,7 @@ def key_make(request: CrewRequest) -> HttpResponse:
         return _show(request, form, status=HTTPStatus.UNPROCESSABLE_ENTITY)
     try:
         secret = make_key(request.membership, form.cleaned_data["program"])
-    except TooManyKeys as error:
+    except TooMany as error:
         messages.error(request, str(error))
         return redirect("api-page")
     return _show(request, KeyForm(), secret)

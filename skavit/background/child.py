@@ -16,7 +16,7 @@ from django.urls import get_resolver  # noqa: E402
 from skavit.background import services  # noqa: E402
 from skavit.background.models import Job  # noqa: E402
 from skavit.background.work import OUT_OF_MEMORY, WORK  # noqa: E402
-from skavit.core.ground.errors import SkavitError  # noqa: E402
+from skavit.core.ground.errors import UserError  # noqa: E402
 from skavit.core.text.told import told  # noqa: E402
 from skavit.history import acting  # noqa: E402
 from skavit.processes import begin_beside_pages  # noqa: E402
@@ -47,7 +47,7 @@ def do(pk: int) -> None:
             outcome = WORK[job.does](job, lambda share, told: services.report(pk, share, told))
     except services.Cancelled:
         logging.getLogger(__name__).info("%s was cancelled.", job)
-    except (SkavitError, services.Refused, PermissionDenied) as error:
+    except (UserError, PermissionDenied) as error:
         services.refuse(pk, told(error))
     else:
         services.finish(job, outcome)

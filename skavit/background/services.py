@@ -12,7 +12,7 @@ from procrastinate.contrib.django import app as queue
 
 from skavit.background.models import OPEN, Job, State
 from skavit.background.work import ASKED_BY, Outcome
-from skavit.core.ground.errors import SkavitError
+from skavit.core.ground.errors import UserError
 from skavit.crews.models import Membership
 from skavit.processes import QUEUE
 
@@ -23,11 +23,11 @@ LOST = timedelta(seconds=30)
 TASK = "skavit.background.run"
 
 
-class TooMuchWork(SkavitError):
+class TooMuchWork(UserError):
     """The crew has as much work waiting as it may."""
 
 
-class Refused(Exception):
+class Refused(UserError):
     """Work that cannot be done as things stand now; its text says why, to the person who asked."""
 
 

@@ -7,7 +7,7 @@ from django import forms
 
 from skavit.calculators.forms import DriftForm, ReadingForm, SunForm, WeekdayForm, ZoneForm
 from skavit.core.ground.arrays import DAY_S
-from skavit.core.ground.errors import SkavitError
+from skavit.core.ground.errors import UserError
 from skavit.core.plan.document import Site
 from skavit.core.plan.times import day_number, day_of
 from skavit.core.site.almanac import sun_on
@@ -111,7 +111,7 @@ def reading(form: ReadingForm, words: Words) -> ReadingAnswer:
     meaning = Meaning(form.cleaned_data["events"] or Meaning.SUNRISE.value)
     try:
         table = read_table(site, readings, meaning)
-    except SkavitError as error:
+    except UserError as error:
         return ReadingAnswer(table_error=told(error))
     hint = ""
     if meaning is Meaning.SUNRISE:

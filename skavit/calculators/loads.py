@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from skavit.calculators.loads_forms import ContactForm, TransformerForm, VoltsForm
 from skavit.charts.cable_run import cable_run
 from skavit.charts.wiring import Wiring, wiring
-from skavit.core.ground.errors import SkavitError
+from skavit.core.ground.errors import UserError
 from skavit.core.load.cable import volts as volts_at
 from skavit.core.load.demand import USUAL_SHARE
 from skavit.core.load.logic import LOCKS, LOGIC, Logic
@@ -93,7 +93,7 @@ def volts(form: VoltsForm, words: Words) -> VoltsAnswer:
     data, run = form.cleaned_data, run_of(form)
     try:
         found = volts_at(run)
-    except SkavitError as error:
+    except UserError as error:
         return VoltsAnswer(first="", last="", drop="", amperes="", pictures=[], mends=[], refused=told(error))
     lit = [v for v, lamp in zip(found.lamps.tolist(), run.lamps, strict=True) if lamp.va]
     load = Load(run=run, low_v=data["low"] or None, taps_v=data["taps"])

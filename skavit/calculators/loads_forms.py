@@ -5,7 +5,7 @@ from typing import Any
 
 from django import forms
 
-from skavit.core.ground.errors import SkavitError
+from skavit.core.ground.errors import UserError
 from skavit.core.load.logic import LOGIC
 from skavit.core.plan.load import SORTS, Cable
 from skavit.core.text.cables import cable_typed
@@ -55,7 +55,7 @@ class VoltsForm(forms.Form):
         """The cable as the core knows it."""
         try:
             return cable_typed(self.cleaned_data["cable"])
-        except SkavitError as error:
+        except UserError as error:
             raise forms.ValidationError(f"{capital(str(error))}.") from error
 
     def clean_taps(self) -> tuple[float, ...]:

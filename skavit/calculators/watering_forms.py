@@ -5,7 +5,7 @@ from typing import Any
 
 from django import forms
 
-from skavit.core.ground.errors import SkavitError
+from skavit.core.ground.errors import UserError
 from skavit.core.text.quantities import AREA, DEPTH, FLOW, LENGTH, RATE, SPEED, TEMPERATURE
 from skavit.core.water.rates import INTAKE_MM_H, MOST_CANS, CanTest, can_depth_mm, can_test
 from skavit.sites.forms import DegreesField
@@ -77,7 +77,7 @@ class CansForm(forms.Form):
             numbers = [can_depth_mm(number, data["opening"] * 1000) for number in numbers]
         try:
             data["test"] = can_test(numbers, data["minutes"])
-        except SkavitError as error:
+        except UserError as error:
             self.add_error("cans", f"{error}.")
         return data
 

@@ -7,12 +7,14 @@ import json
 from cryptography.fernet import Fernet, InvalidToken
 from django.conf import settings
 
+from skavit.core.ground.errors import UserError
 
-class NoKey(Exception):
+
+class NoKey(UserError):
     """The server has no key for codes."""
 
 
-class OtherKey(Exception):
+class OtherKey(UserError):
     """What is sealed was sealed with another key, for another unit, or is damaged."""
 
 

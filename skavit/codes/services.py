@@ -8,23 +8,20 @@ from skavit.codes.models import Act, Code, CodeAct
 from skavit.codes.sealing import opened, seal
 from skavit.crews.access import require_edit
 from skavit.crews.models import Membership
+from skavit.errors import TooMany
 from skavit.units.models import Unit
 
 MOST_CODES = 12  # of a unit
 
 
-class TooManyCodes(Exception):
-    """The unit has as many codes as it may."""
-
-
 def keep_code(unit: Unit, membership: Membership, *, name: str, code: str, moment: datetime) -> Code:
-    """Seal a code; one of the same name is replaced. Raises :class:`TooManyCodes`, ``sealing.NoKey``."""
+    """Seal a code; one of the same name is replaced. Raises :class:`TooMany`, ``sealing.NoKey``."""
     require_edit(membership)
     sealed = seal(code, unit.pk)
     with transaction.atomic():
         Unit.objects.select_for_update(of=("self",)).get(pk=unit.pk)
         if not unit.codes.filter(name=name).exists() and unit.codes.count() >= MOST_CODES:
-            raise TooManyCodes(f"This unit has {MOST_CODES} codes. Accepted: one in place of another.")
+            raise TooMany(f"This unit has {MOST_CODES} codes. Accepted: one in place of another.")
         kept, _ = Code.objects.update_or_create(unit=unit, name=name, defaults={"sealed": sealed})
         _write_down(kept, membership, Act.KEPT, moment)
     return kept

@@ -13,6 +13,7 @@ from skavit.codes.forms import USUAL, CodeForm
 from skavit.codes.sealing import NoKey, OtherKey, can_seal
 from skavit.crews.access import editors
 from skavit.crews.request import CrewRequest
+from skavit.errors import TooMany
 from skavit.now import moment_text
 from skavit.units.models import Unit
 from skavit.units.selectors import unit_of
@@ -55,7 +56,7 @@ def code_keep(request: CrewRequest, pk: int) -> HttpResponse:
         return _show(request, unit, form, status=HTTPStatus.UNPROCESSABLE_ENTITY)
     try:
         services.keep_code(unit, request.membership, moment=request.moment, **form.cleaned_data)
-    except (services.TooManyCodes, NoKey) as error:
+    except (TooMany, NoKey) as error:
         form.add_error(None, str(error))
         return _show(request, unit, form, status=HTTPStatus.UNPROCESSABLE_ENTITY)
     messages.success(request, f"{form.cleaned_data['name']} is kept, sealed.")

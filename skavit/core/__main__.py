@@ -33,7 +33,7 @@ from skavit.core.formats.results import (
     water_fit_json,
 )
 from skavit.core.ground.arrays import DAY_S
-from skavit.core.ground.errors import SkavitError, quoted
+from skavit.core.ground.errors import UserError, quoted
 from skavit.core.ground.strict_json import MAX_BYTES, Node, parse_json
 from skavit.core.ground.zones import timezones
 from skavit.core.heat.fitting import fit_heat
@@ -71,7 +71,7 @@ class _Parser(argparse.ArgumentParser):
     """A parser whose complaint is one line."""
 
     def error(self, message: str) -> NoReturn:
-        raise SkavitError(message)
+        raise UserError(message)
 
 
 def _date(text: str, flag: str) -> date:
@@ -83,7 +83,7 @@ def _bytes_of(path: str, what: str) -> bytes:
         with Path(path).open("rb") as file:
             return file.read(MAX_BYTES + 1)
     except OSError as error:
-        raise SkavitError(f"{quoted(path)}: {error.strerror}; accepted: a readable {what}") from error
+        raise UserError(f"{quoted(path)}: {error.strerror}; accepted: a readable {what}") from error
 
 
 def _load(path: str) -> Plan:
@@ -302,7 +302,7 @@ def main(words: list[str]) -> int:
     try:
         options = _arguments(words)
         result = CALLS[options.call](options)
-    except SkavitError as error:
+    except UserError as error:
         print(error, file=sys.stderr)
         return 2
     try:

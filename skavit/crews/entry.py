@@ -34,6 +34,8 @@ from skavit.crews.leaving import take_out
 from skavit.crews.models import Mails, User
 from skavit.crews.password_mail import ask_mail
 from skavit.crews.request import CrewRequest
+from skavit.errors import NameTaken
+from skavit.saving import show_error
 
 MODEL_BACKEND = "django.contrib.auth.backends.ModelBackend"
 UNPROCESSABLE, TOO_MANY, UNAVAILABLE = 422, 429, 503
@@ -88,8 +90,8 @@ def begin(request: HttpRequest) -> HttpResponse:
     if request.method == "POST" and form.is_valid():
         try:
             member = services.begin(**form.cleaned_data)
-        except services.NameTaken as error:
-            form.add_error(None, str(error))
+        except NameTaken as error:
+            show_error(form, error)
         except services.BegunAlready as error:
             messages.error(request, str(error))
             return redirect("login")
@@ -110,8 +112,8 @@ def join(request: HttpRequest, secret: str) -> HttpResponse:
         if request.method == "POST" and form.is_valid():
             try:
                 member = services.join(secret, **form.cleaned_data)
-            except services.NameTaken as error:
-                form.add_error("username", str(error))
+            except NameTaken as error:
+                show_error(form, error)
             else:
                 _log_in(request, member.user)
                 return redirect("round")
@@ -148,8 +150,8 @@ def account(request: CrewRequest) -> HttpResponse:
     if name.is_bound and name.is_valid() and request.membership:
         try:
             services.rename(request.membership, request.membership, name.cleaned_data["username"])
-        except services.NameTaken as error:
-            name.add_error("username", str(error))
+        except NameTaken as error:
+            show_error(name, error)
         else:
             messages.success(request, f"You log in as {name.cleaned_data['username']} from now on.")
             return redirect("account")

@@ -14,7 +14,9 @@ from django.utils import timezone
 from django.utils.encoding import force_bytes
 from django.utils.http import urlsafe_base64_encode
 
+from skavit.core.ground.errors import UserError
 from skavit.crews.models import Crew, Invitation, Membership, Role, User
+from skavit.errors import NameTaken
 from skavit.links import hash_of, new_secret
 
 INVITED_FOR = timedelta(days=7)
@@ -22,23 +24,19 @@ INVITED_FOR = timedelta(days=7)
 MOST_FAILED = 40
 
 
-class LastOwner(Exception):
+class LastOwner(UserError):
     """A crew keeps at least one owner."""
 
 
-class NameTaken(Exception):
-    """Another crew, or another person, has the name."""
-
-
-class StillHere(Exception):
+class StillHere(UserError):
     """The person is in the crew."""
 
 
-class LinkEnded(Exception):
+class LinkEnded(UserError):
     """The link has been used, taken back, or has run out."""
 
 
-class BegunAlready(Exception):
+class BegunAlready(UserError):
     """Somebody has begun here before."""
 
 
@@ -107,7 +105,7 @@ def _new_person(username: str, password: str) -> User:
         with transaction.atomic():
             return User.objects.create_user(username=username, password=password)
     except IntegrityError as error:
-        raise NameTaken(PERSON_TAKEN) from error
+        raise NameTaken(PERSON_TAKEN, "username") from error
 
 
 def remove_demo(membership: Membership | None) -> None:
@@ -211,7 +209,7 @@ def rename(membership: Membership, other: Membership, username: str) -> None:
         with transaction.atomic():
             other.user.save(update_fields=["username"])
     except IntegrityError as error:
-        raise NameTaken(PERSON_TAKEN) from error
+        raise NameTaken(PERSON_TAKEN, "username") from error
 
 
 def forget(membership: Membership, other: Membership) -> None:

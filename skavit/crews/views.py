@@ -11,6 +11,8 @@ from skavit.crews.access import owners
 from skavit.crews.forms import CrewForm, NameForm, PersonForm, RoleForm
 from skavit.crews.models import Invitation, Membership
 from skavit.crews.request import CrewRequest
+from skavit.errors import NameTaken
+from skavit.saving import save_form
 
 
 @owners
@@ -18,14 +20,12 @@ from skavit.crews.request import CrewRequest
 def crew_page(request: CrewRequest) -> HttpResponse:
     """The crew: its clock and its people."""
     form = CrewForm(request.POST or None, initial=_as_it_is(request))
-    if request.method == "POST" and form.is_valid():
-        try:
-            services.change_crew(request.membership, **form.cleaned_data)
-        except services.NameTaken as error:
-            form.add_error("name", str(error))
-        else:
-            return redirect("crew")
-    return _show_crew(request, form, PersonForm())
+    return save_form(
+        form,
+        lambda: services.change_crew(request.membership, **form.cleaned_data),
+        then=lambda _: redirect("crew"),
+        page=lambda _: _show_crew(request, form, PersonForm()),
+    )
 
 
 def _as_it_is(request: CrewRequest) -> dict[str, str]:
@@ -56,14 +56,12 @@ def _show_crew(request: CrewRequest, form: CrewForm, person: PersonForm, link: s
 def person_add(request: CrewRequest) -> HttpResponse:
     """A new person."""
     form = PersonForm(request.POST)
-    if form.is_valid():
-        try:
-            services.add_person(request.membership, **form.cleaned_data)
-        except services.NameTaken as error:
-            form.add_error("username", str(error))
-        else:
-            return redirect("crew")
-    return _show_crew(request, CrewForm(initial=_as_it_is(request)), form)
+    return save_form(
+        form,
+        lambda: services.add_person(request.membership, **form.cleaned_data),
+        then=lambda _: redirect("crew"),
+        page=lambda _: _show_crew(request, CrewForm(initial=_as_it_is(request)), form),
+    )
 
 
 def _other(request: CrewRequest, pk: int) -> Membership:
@@ -113,7 +111,7 @@ def person_rename(request: CrewRequest, pk: int) -> HttpResponse:
         try:
             services.rename(request.membership, other, form.cleaned_data["username"])
             messages.success(request, f"From now on {other.user} logs in with that name.")
-        except services.NameTaken as taken:
+        except NameTaken as taken:
             form.add_error("username", str(taken))
     for error in form.errors.get("username", []):
         messages.error(request, str(error))

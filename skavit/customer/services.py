@@ -5,15 +5,12 @@ from datetime import datetime, timedelta
 from skavit.crews.models import Membership
 from skavit.crews.revocable import hand_out
 from skavit.customer.models import ShareLink
+from skavit.errors import TooMany
 from skavit.units.models import Unit
 from skavit.units.selectors import units_of
 
 MOST_UNITS = 12  # that one link shows
 MOST_LINKS = 50  # of a unit that have neither ended nor been taken back
-
-
-class TooManyLinks(Exception):
-    """A unit has so many links that one more would be lost among them."""
 
 
 def make_link(
@@ -26,9 +23,9 @@ def make_link(
     moment: datetime,
     whole_site: bool = False,
 ) -> str:
-    """The secret in the address of a new link, which is told this once. Raises :class:`TooManyLinks`."""
+    """The secret in the address of a new link, which is told this once. Raises :class:`TooMany`."""
     if unit.share_links.held().filter(ends__gt=moment).count() >= MOST_LINKS:
-        raise TooManyLinks(f"This unit has {MOST_LINKS} links. Accepted: one in place of another that is taken back.")
+        raise TooMany(f"This unit has {MOST_LINKS} links. Accepted: one in place of another that is taken back.")
     ends = moment + timedelta(days=days)
     link = ShareLink(crew=membership.crew, unit=unit, whole_site=whole_site, language=language, whom=whom, ends=ends)
     return hand_out(membership, link)

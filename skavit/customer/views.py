@@ -21,6 +21,7 @@ from skavit.customer import words as said
 from skavit.customer.forms import LinkForm
 from skavit.customer.page import customer_page
 from skavit.customer.printing import ask_customer_pdf
+from skavit.errors import TooMany
 from skavit.now import read_moment
 from skavit.units.models import Unit
 from skavit.units.pages.posted import to_job
@@ -68,7 +69,7 @@ def link_make(request: CrewRequest, pk: int) -> HttpResponse:
         return _show(request, unit, form, status=HTTPStatus.UNPROCESSABLE_ENTITY)
     try:
         secret = services.make_link(unit, request.membership, moment=request.moment, **form.cleaned_data)
-    except services.TooManyLinks as error:
+    except TooMany as error:
         messages.error(request, str(error))
         return redirect("customer", pk=pk)
     link = request.build_absolute_uri(reverse("share", args=[secret]))

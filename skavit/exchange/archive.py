@@ -19,7 +19,7 @@ from django.core.serializers.json import DjangoJSONEncoder
 from django.db import IntegrityError, models, transaction
 
 from skavit.background.shares import turns
-from skavit.core.ground.errors import SkavitError
+from skavit.core.ground.errors import UserError
 from skavit.core.ground.strict_json import Node
 from skavit.core.kinds.kind import read_kind
 from skavit.core.plan.document import read_plan
@@ -40,7 +40,7 @@ MOST_ROWS_BYTES, MOST_PHOTO_BYTES, MOST_FILES = 400_000_000, 4_000_000, 200_000
 PASSWORDS = ("password",)
 
 
-class ArchiveRefused(SkavitError):
+class ArchiveRefused(UserError):
     """A file that is no archive of a crew, or cannot be put in; the text says where and why."""
 
 
@@ -303,7 +303,7 @@ def _judge(row: Any, where: str, archive: zipfile.ZipFile, place: int) -> None:
                 read_plan(Node(row.document))
             case Kind():
                 read_kind(Node(row.document))
-    except SkavitError as error:
+    except UserError as error:
         raise ArchiveRefused(f"{where}: {error}") from error
     if isinstance(row, Photo):
         sent = _bytes(archive, f"{FOLDER}/{place}.jpg", MOST_PHOTO_BYTES)

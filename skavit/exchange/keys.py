@@ -2,20 +2,17 @@
 
 from skavit.crews.models import Membership
 from skavit.crews.revocable import hand_out
+from skavit.errors import TooMany
 from skavit.exchange.models import FeedKey
 from skavit.units.models import Unit
 
 MOST_KEYS = 200  # of a crew that are not taken back
 
 
-class TooManyKeys(Exception):
-    """The crew has so many keys that nobody knows any more who has them."""
-
-
 def make_key(membership: Membership, unit: Unit | None) -> str:
-    """The secret of a new key, which is told this once; without a unit of all that is due. Raises :class:`TooManyKeys`."""
+    """The secret of a new key, which is told this once; without a unit of all that is due. Raises :class:`TooMany`."""
     if membership.crew.feed_keys.held().count() >= MOST_KEYS:
-        raise TooManyKeys(f"The crew has {MOST_KEYS} calendar addresses. Accepted: one in place of another.")
+        raise TooMany(f"The crew has {MOST_KEYS} calendar addresses. Accepted: one in place of another.")
     return hand_out(membership, FeedKey(crew=membership.crew, unit=unit))
 
 

@@ -19,6 +19,7 @@ from skavit.crews.access import editors, members, owners
 from skavit.crews.request import CrewRequest
 from skavit.crews.revocable import take_back
 from skavit.customer.page import standing_plan
+from skavit.errors import TooMany
 from skavit.exchange import keys, tables
 from skavit.exchange.archiving import ask_archive
 from skavit.exchange.calendars import due_calendar, unit_calendar
@@ -144,7 +145,7 @@ def key_make(request: CrewRequest) -> HttpResponse:
     unit = unit_of(request.crew, pk) if pk > 0 else None
     try:
         secret = keys.make_key(request.membership, unit)
-    except keys.TooManyKeys as error:
+    except TooMany as error:
         messages.error(request, str(error))
         return redirect("exchange")
     return _show(request, SitesForm(), address=request.build_absolute_uri(reverse("feed", args=[secret])))

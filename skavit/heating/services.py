@@ -1,6 +1,6 @@
 """What is done to a unit that holds temperatures beyond an edit of its plan: set points made from what is wanted."""
 
-from skavit.core.ground.errors import SkavitError
+from skavit.core.ground.errors import UserError
 from skavit.core.heat.fitting import HeatLoss, fit_heat
 from skavit.core.heat.week import EVEN, Weight
 from skavit.core.plan.document import Plan
@@ -12,7 +12,7 @@ from skavit.units.models import PlanRevision, Unit
 from skavit.units.services.revisions import edit
 
 
-class CannotFit(SkavitError):
+class CannotFit(UserError):
     """Nothing can be fitted yet."""
 
 

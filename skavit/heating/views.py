@@ -7,7 +7,7 @@ from django.http import Http404, HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
-from skavit.core.ground.errors import SkavitError
+from skavit.core.ground.errors import UserError
 from skavit.core.plan import heat_edits
 from skavit.core.plan.document import Plan
 from skavit.core.plan.edits import EditError
@@ -22,13 +22,12 @@ from skavit.heating.pages.points_form import Place
 from skavit.heating.pages.rooms import RoomsForm
 from skavit.heating.pages.ways import POINTS_AT_ONCE, fitted, offered, ways_shown
 from skavit.now import year_at
-from skavit.typed_fields import with_hidden
 from skavit.units.models import Unit
 from skavit.units.pages.plan.acting import apply, edit_unit
 from skavit.units.pages.plan.by_hand_views import add_line
 from skavit.units.pages.plan.placed import row_at
 from skavit.units.pages.posted import revision
-from skavit.units.pages.side import side
+from skavit.units.pages.side import save_side, side
 from skavit.units.pages.view import chosen_view
 from skavit.units.results import unit_year
 from skavit.units.selectors import unit_of
@@ -69,7 +68,7 @@ def preview(request: CrewRequest, pk: int, place: str) -> HttpResponse:
     form = form_at(place, unit.plan, unit.head_revision.number, request.words, request.POST)
     try:
         altered = altered_lines(unit, form, view.year) if form.is_valid() else []
-    except SkavitError as error:
+    except UserError as error:
         altered = [told(error)]
     return render(request, "units/plan/_preview.html", {"altered": altered, "valid": form.is_valid()})
 
@@ -155,7 +154,7 @@ def ways(request: CrewRequest, pk: int) -> HttpResponse:
                 unit, request.membership, revision(request.POST), lambda plan: fitted(plan, chosen, year), note,
                 now=request.now,
             )  # fmt: skip
-        except (SkavitError, revisions.StaleEdit) as error:
+        except (UserError, revisions.StaleEdit) as error:
             refused = told(error)
         else:
             return redirect("unit", pk=pk)
@@ -176,19 +175,7 @@ def rooms(request: CrewRequest, pk: int) -> HttpResponse:
     """Rooms and frost protection."""
     unit = _heating(request, pk)
     form = RoomsForm(request.POST or None, plan=unit.plan, words=request.words, revision=unit.head_revision.number)
-    if request.method == "POST" and form.is_valid():
-        base = form.cleaned_data["revision"]
-        try:
-            revisions.edit(unit, request.membership, base, form.edit, "rooms and frost protection", now=request.now)
-        except revisions.StaleEdit as stale:
-            form.add_error(None, str(stale))
-            with_hidden(form, "revision", stale.now.number)
-        except SkavitError as error:
-            form.add_error(None, told(error))
-        else:
-            return redirect("unit", pk=pk)
-    status = HTTPStatus.UNPROCESSABLE_ENTITY if form.is_bound else HTTPStatus.OK
-    return side(request, "heating/rooms.html", unit, "wanted", {"form": form}, status)
+    return save_side(request, unit, form, "rooms and frost protection", "heating/rooms.html", "wanted", {"form": form})
 
 
 @editors

@@ -9,15 +9,12 @@ from skavit.core.kinds import Kind as CoreKind
 from skavit.core.kinds import parse_kind
 from skavit.crews.access import require_edit
 from skavit.crews.models import Membership
+from skavit.errors import NameTaken
 from skavit.kinds.models import Kind
 from skavit.lasting import MOST_OF_A_NAME, InUse, numbered, remove
-from skavit.versions import Stale
+from skavit.versions import StaleRow
 
 NAMED = 3  # units by name, where a kind is still in use
-
-
-class NameTaken(Exception):
-    """The crew has a kind of that name."""
 
 
 def add_kind(membership: Membership, kind: CoreKind) -> Kind:
@@ -39,7 +36,7 @@ def add_kind(membership: Membership, kind: CoreKind) -> Kind:
 def save_kind(membership: Membership, row: Kind, kind: CoreKind, version: int | None = None) -> Kind:
     """Change one of the crew's kinds. Its units' entry sheets follow it from then on.
 
-    ``version`` is that of the kind which was shown. Raises :class:`NameTaken`, :class:`~skavit.versions.Stale`.
+    ``version`` is that of the kind which was shown. Raises :class:`NameTaken`, :class:`~skavit.versions.StaleRow`.
     """
     require_edit(membership)
     try:
@@ -74,7 +71,7 @@ def move_step(membership: Membership, row: Kind, section: str, by: int) -> Kind:
 def _locked(row: Kind, version: int | None) -> Kind:
     locked = Kind.objects.select_for_update().get(pk=row.pk)
     if version is not None and locked.version != version:
-        raise Stale(locked.version, f"{locked.name}, changed {locked.changed:%-d %b}")
+        raise StaleRow(locked.version, f"{locked.name}, changed {locked.changed:%-d %b}")
     return locked
 
 

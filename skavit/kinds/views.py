@@ -9,7 +9,7 @@ from django.urls import reverse
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
 from skavit.core.formats.schema import kind_schema
-from skavit.core.ground.errors import SkavitError
+from skavit.core.ground.errors import UserError
 from skavit.core.kinds import Kind as CoreKind
 from skavit.core.kinds.kind import SECTIONS
 from skavit.crews.access import editors, members
@@ -21,11 +21,12 @@ from skavit.kinds.forms import KindFileForm, KindForm
 from skavit.kinds.heating_form import HeatingForm
 from skavit.kinds.keys_form import KeysForm
 from skavit.kinds.memory_form import MemoryForm
+from skavit.kinds.models import Kind
 from skavit.kinds.playing import play_page, trouble
 from skavit.kinds.watering_form import WateringForm
 from skavit.page import shown
+from skavit.saving import save_form
 from skavit.typed_fields import in_words
-from skavit.versions import CONFLICT, Stale, show_stale
 
 UNPROCESSABLE = 422
 
@@ -102,20 +103,22 @@ def edit(request: CrewRequest, pk: int, part: str = "") -> HttpResponse:
         raise Http404
     form = FORMS[part](request.POST if request.method == "POST" else None, kind=row.kind, version=row.version)
     in_words(form, request.words)
-    status = UNPROCESSABLE
-    if form.is_bound and form.is_valid() and form.made:
-        try:
-            services.save_kind(request.membership, row, form.made, form.cleaned_data["version"])
-        except services.NameTaken as error:
-            form.add_error("name" if "name" in form.fields else None, str(error))
-        except Stale as stale:
-            show_stale(form, stale)
-            status = CONFLICT
-        else:
-            messages.success(request, "Saved.")
-            return redirect("kind-own", pk=row.pk)
+
+    def save() -> Kind:
+        assert form.made is not None  # as of each form that is valid
+        return services.save_kind(request.membership, row, form.made, form.cleaned_data["version"])
+
+    def then(_: Kind) -> HttpResponse:
+        messages.success(request, "Saved.")
+        return redirect("kind-own", pk=row.pk)
+
     context = {"row": row, "form": form, "parts": parts_of(row.kind).items(), "part": part}
-    return render(request, "kinds/edit.html", context, status=status if form.is_bound else 200)
+    return save_form(
+        form,
+        save,
+        then,
+        page=lambda status: render(request, "kinds/edit.html", context, status=status),
+    )
 
 
 @members
@@ -161,7 +164,7 @@ def import_kind(request: CrewRequest) -> HttpResponse:
         return _library(request, form)
     try:
         row = services.import_kind(request.membership, form.cleaned_data["file"].read())
-    except SkavitError as error:
+    except UserError as error:
         form.add_error("file", str(error))
         return _library(request, form)
     messages.success(request, f"{row.name} imported.")

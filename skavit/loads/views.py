@@ -4,11 +4,11 @@ from dataclasses import replace
 from http import HTTPStatus
 
 from django.contrib import messages
-from django.http import Http404, HttpResponse
+from django.http import Http404, HttpResponse, QueryDict
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_GET, require_POST
 
-from skavit.core.ground.errors import SkavitError
+from skavit.core.ground.errors import UserError
 from skavit.core.load.mending import mends
 from skavit.core.plan.document import Plan
 from skavit.core.plan.edits import Edit, EditError, with_load
@@ -16,14 +16,15 @@ from skavit.core.plan.load import Load
 from skavit.core.text.told import told
 from skavit.crews.access import editors, members
 from skavit.crews.request import CrewRequest
+from skavit.errors import status_of
 from skavit.loads.pages.form import LoadForm
 from skavit.loads.pages.page import load_shown
 from skavit.now import year_at
 from skavit.page import shown
-from skavit.typed_fields import with_hidden
-from skavit.units.models import Unit
+from skavit.saving import save_form
+from skavit.units.models import PlanRevision, Unit
 from skavit.units.pages.posted import revision
-from skavit.units.pages.side import side
+from skavit.units.pages.side import edit_by, side
 from skavit.units.results import unit_year
 from skavit.units.selectors import unit_of
 from skavit.units.services import revisions
@@ -37,10 +38,8 @@ def _unit(request: CrewRequest, pk: int, channel: int) -> Unit:
     return unit
 
 
-def _form(request: CrewRequest, unit: Unit, channel: int) -> LoadForm:
-    return LoadForm(
-        request.POST or None, plan=unit.plan, channel=channel, words=request.words, revision=unit.head_revision.number
-    )
+def _form(request: CrewRequest, unit: Unit, channel: int, typed: QueryDict | None) -> LoadForm:
+    return LoadForm(typed, plan=unit.plan, channel=channel, words=request.words, revision=unit.head_revision.number)
 
 
 def _context(request: CrewRequest, unit: Unit, channel: int, load: Load) -> dict[str, object]:
@@ -53,7 +52,7 @@ def _context(request: CrewRequest, unit: Unit, channel: int, load: Load) -> dict
 def load(request: CrewRequest, pk: int, channel: int) -> HttpResponse:
     """What hangs on a channel."""
     unit = _unit(request, pk, channel)
-    return _page(request, unit, channel, _form(request, unit, channel))
+    return _page(request, unit, channel, _form(request, unit, channel, None))
 
 
 def _page(request: CrewRequest, unit: Unit, channel: int, form: LoadForm, status: int = HTTPStatus.OK) -> HttpResponse:
@@ -69,21 +68,19 @@ def _page(request: CrewRequest, unit: Unit, channel: int, form: LoadForm, status
 def save(request: CrewRequest, pk: int, channel: int) -> HttpResponse:
     """Keep what hangs on a channel."""
     unit = _unit(request, pk, channel)
-    form = _form(request, unit, channel)
-    if not form.is_valid():
-        return _page(request, unit, channel, form, HTTPStatus.UNPROCESSABLE_ENTITY)
-    try:
-        note = f"load of {unit.plan.channels[channel - 1].name}"[:200]
-        revisions.edit(unit, request.membership, form.cleaned_data["revision"], form.edit, note, now=request.now)
-    except revisions.StaleEdit as stale:
-        form.add_error(None, str(stale))
-        with_hidden(form, "revision", stale.now.number)
-        return _page(request, unit, channel, form, HTTPStatus.CONFLICT)
-    except SkavitError as error:
-        form.add_error(None, told(error))
-        return _page(request, unit, channel, form, HTTPStatus.UNPROCESSABLE_ENTITY)
-    messages.success(request, "Saved.")
-    return redirect("load", pk=pk, channel=channel)
+    form = _form(request, unit, channel, request.POST)
+    note = f"load of {unit.plan.channels[channel - 1].name}"[:200]
+
+    def then(_: PlanRevision) -> HttpResponse:
+        messages.success(request, "Saved.")
+        return redirect("load", pk=pk, channel=channel)
+
+    return save_form(
+        form,
+        lambda: edit_by(request, unit, form, note),
+        then,
+        page=lambda status: _page(request, unit, channel, form, status),
+    )
 
 
 @editors
@@ -91,7 +88,7 @@ def save(request: CrewRequest, pk: int, channel: int) -> HttpResponse:
 def preview(request: CrewRequest, pk: int, channel: int) -> HttpResponse:
     """The pictures and figures of the load as typed; nothing where it cannot be read yet."""
     unit = _unit(request, pk, channel)
-    form = _form(request, unit, channel)
+    form = _form(request, unit, channel, request.POST)
     if not form.is_valid() or form.load is None:
         return HttpResponse(status=HTTPStatus.NO_CONTENT)
     context = {"unit": unit, "channel": channel, "typing": True} | _context(request, unit, channel, form.load)
@@ -126,6 +123,8 @@ def remove(request: CrewRequest, pk: int, channel: int) -> HttpResponse:
 def _edited(request: CrewRequest, unit: Unit, channel: int, change: Edit, note: str) -> HttpResponse:
     try:
         revisions.edit(unit, request.membership, revision(request.POST), change, note, now=request.now)
-    except (SkavitError, revisions.StaleEdit) as error:
+    except UserError as error:
         messages.error(request, told(error))
+        unit = _unit(request, unit.pk, channel)
+        return _page(request, unit, channel, _form(request, unit, channel, None), status_of(error))
     return redirect("load", pk=unit.pk, channel=channel)

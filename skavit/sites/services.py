@@ -6,20 +6,17 @@ from django.db import IntegrityError, transaction
 
 from skavit.crews.access import require_edit
 from skavit.crews.models import Membership
+from skavit.errors import NameTaken
 from skavit.sites.models import Site
-from skavit.versions import Stale
+from skavit.versions import StaleRow
 
 FIELDS = ("name", "latitude", "longitude", "timezone")
-
-
-class NameTaken(Exception):
-    """The crew has a site of that name."""
 
 
 def save_site(membership: Membership, site: Site | None, data: dict[str, Any], version: int | None = None) -> Site:
     """Add a site, or change one. Its units are from then on replayed at the new place.
 
-    ``version`` is that of the site which was shown. Raises :class:`NameTaken`, :class:`~skavit.versions.Stale`.
+    ``version`` is that of the site which was shown. Raises :class:`NameTaken`, :class:`~skavit.versions.StaleRow`.
     """
     require_edit(membership)
     try:
@@ -27,7 +24,7 @@ def save_site(membership: Membership, site: Site | None, data: dict[str, Any], v
             found = Site(crew=membership.crew) if site is None else Site.objects.select_for_update().get(pk=site.pk)
             if site is not None:
                 if version is not None and found.version != version:
-                    raise Stale(
+                    raise StaleRow(
                         found.version, f"{found.name}, {found.latitude:g}, {found.longitude:g}, {found.timezone}"
                     )
                 found.version += 1

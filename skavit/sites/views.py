@@ -7,12 +7,10 @@ from django.views.decorators.http import require_GET, require_http_methods
 from skavit.core.ground.zones import timezones
 from skavit.crews.access import editors
 from skavit.crews.request import CrewRequest
+from skavit.saving import save_form
 from skavit.sites import selectors, services
 from skavit.sites.cities import find_cities, zone_at
 from skavit.sites.forms import PlaceForm, SiteForm
-from skavit.versions import CONFLICT, Stale, show_stale
-
-UNPROCESSABLE = 422
 
 
 @editors
@@ -20,7 +18,6 @@ UNPROCESSABLE = 422
 def site_edit(request: CrewRequest, pk: int | None = None) -> HttpResponse:
     """A new site, or a change of one."""
     site = selectors.site_of(request.crew, pk) if pk is not None else None
-    status = UNPROCESSABLE
     form = (
         SiteForm(request.POST)
         if request.method == "POST"
@@ -28,18 +25,13 @@ def site_edit(request: CrewRequest, pk: int | None = None) -> HttpResponse:
         if site
         else SiteForm(initial=request.GET.dict())
     )
-    if request.method == "POST" and form.is_valid():
-        try:
-            saved = services.save_site(request.membership, site, form.cleaned_data, form.cleaned_data["version"])
-        except services.NameTaken as error:
-            form.add_error("name", str(error))
-        except Stale as stale:
-            show_stale(form, stale)
-            status = CONFLICT
-        else:
-            return redirect("site", pk=saved.pk)
     context = {"site": site, "form": form, "zones": sorted(timezones())}
-    return render(request, "sites/site_edit.html", context, status=status if form.is_bound else 200)
+    return save_form(
+        form,
+        lambda: services.save_site(request.membership, site, form.cleaned_data, form.cleaned_data["version"]),
+        then=lambda saved: redirect("site", pk=saved.pk),
+        page=lambda status: render(request, "sites/site_edit.html", context, status=status),
+    )
 
 
 @require_GET

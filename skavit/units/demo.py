@@ -7,6 +7,7 @@ from typing import Any
 from django.contrib.auth.hashers import make_password
 from django.db import transaction
 
+from skavit.core.ground.errors import UserError
 from skavit.core.ground.strict_json import Node
 from skavit.core.kinds import shipped_kinds
 from skavit.core.plan.document import Plan, read_plan
@@ -360,7 +361,7 @@ def plan_of(demo: DemoUnit) -> Plan:
     return read_plan(Node(document))
 
 
-class NamesTaken(Exception):
+class NamesTaken(UserError):
     """Somebody here has the name of a person or of the crew of the demo."""
 
 

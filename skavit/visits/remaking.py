@@ -10,6 +10,8 @@ from io import BytesIO
 
 from PIL import Image, ImageOps, UnidentifiedImageError
 
+from skavit.core.ground.errors import UserError
+
 LONGEST_SIDE, QUALITY = 1_600, 82
 # A JPEG is unpacked at a fraction of its size (its draft mode); the others whole.
 MOST_PIXELS = {"JPEG": 120_000_000, "PNG": 24_000_000, "WEBP": 24_000_000}
@@ -17,7 +19,7 @@ MEMORY_BYTES, CPU_S = 500_000_000, 15
 REFUSED, TOO_MUCH = 3, 4
 
 
-class Refused(Exception):
+class Refused(UserError):
     """What was sent is no picture that can be made anew; the text says why."""
 
 

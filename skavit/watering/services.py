@@ -6,7 +6,7 @@ from django.urls import reverse
 from skavit.background import services as background
 from skavit.background.models import Job
 from skavit.background.work import EDITORS, Outcome, Report, does
-from skavit.core.ground.errors import SkavitError
+from skavit.core.ground.errors import UserError
 from skavit.core.plan.days import Calendar
 from skavit.core.plan.document import Plan
 from skavit.core.plan.water import Station, Water
@@ -25,7 +25,7 @@ STATIONS_AT_ONCE = 24
 FIT_PROGRAMS = "fit-programs"
 
 
-class CannotFit(SkavitError):
+class CannotFit(UserError):
     """Nothing can be fitted yet."""
 
 

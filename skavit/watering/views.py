@@ -7,19 +7,18 @@ from django.http import Http404, HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
-from skavit.core.ground.errors import SkavitError
+from skavit.core.ground.errors import UserError
 from skavit.core.plan import water_edits
 from skavit.core.text.told import told
 from skavit.crews.access import editors, members
 from skavit.crews.request import CrewRequest
 from skavit.now import year_at
-from skavit.typed_fields import with_hidden
 from skavit.units.models import Unit
 from skavit.units.pages.plan.acting import apply, edit_unit
 from skavit.units.pages.plan.by_hand_views import add_line
 from skavit.units.pages.plan.placed import row_at
 from skavit.units.pages.posted import revision, to_job
-from skavit.units.pages.side import side
+from skavit.units.pages.side import save_side, side
 from skavit.units.pages.view import chosen_view
 from skavit.units.results import unit_year
 from skavit.units.selectors import unit_of
@@ -123,19 +122,7 @@ def supply(request: CrewRequest, pk: int) -> HttpResponse:
     """Supply and rules: when water may flow, how much at once, the average year."""
     unit = _watering(request, pk)
     form = SupplyForm(request.POST or None, plan=unit.plan, words=request.words, revision=unit.head_revision.number)
-    if request.method == "POST" and form.is_valid():
-        base = form.cleaned_data["revision"]
-        try:
-            revisions.edit(unit, request.membership, base, form.edit, "supply and rules", now=request.now)
-        except revisions.StaleEdit as stale:
-            form.add_error(None, str(stale))
-            with_hidden(form, "revision", stale.now.number)
-        except SkavitError as error:
-            form.add_error(None, told(error))
-        else:
-            return redirect("unit", pk=pk)
-    status = HTTPStatus.UNPROCESSABLE_ENTITY if form.is_bound else HTTPStatus.OK
-    return side(request, "watering/supply.html", unit, "wanted", {"form": form}, status)
+    return save_side(request, unit, form, "supply and rules", "watering/supply.html", "wanted", {"form": form})
 
 
 @members
@@ -206,7 +193,7 @@ def ways(request: CrewRequest, pk: int) -> HttpResponse:
                 unit, request.membership, revision(request.POST), lambda plan: fitted(plan, chosen, year)[0],
                 f"programs fitted: {chosen.name.lower()}", now=request.now,
             )  # fmt: skip
-        except (SkavitError, revisions.StaleEdit) as error:
+        except (UserError, revisions.StaleEdit) as error:
             refused = told(error)
         else:
             return redirect("unit", pk=pk)
@@ -219,7 +206,7 @@ def ways(request: CrewRequest, pk: int) -> HttpResponse:
     else:
         try:
             shown = ways_shown(unit, year, request.words)
-        except SkavitError as error:
+        except UserError as error:
             refused = refused or told(error)
     status = HTTPStatus.UNPROCESSABLE_ENTITY if refused else HTTPStatus.OK
     return side(request, "watering/ways.html", unit, "keyed", {"ways": shown, "refused": refused}, status)

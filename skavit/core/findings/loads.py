@@ -9,7 +9,7 @@ from skavit.core.findings.case import Case, ChannelCase, Rule
 from skavit.core.findings.facts import NUMBER, RUNS, SAID, WHOLE, Facts, Runs, runs_of, runs_text
 from skavit.core.findings.finding import Finding, Severity
 from skavit.core.findings.remedy import MendRun, PinSet, Remedy, WireOtherwise
-from skavit.core.ground.errors import SkavitError
+from skavit.core.ground.errors import UserError
 from skavit.core.ground.records import member
 from skavit.core.load.cable import volts
 from skavit.core.load.demand import USUAL_SHARE, demand
@@ -178,7 +178,7 @@ class OverLoad(_LoadRule):
         """By the volt-amperes of its lamps."""
         try:
             found = demand(load, None)
-        except SkavitError:
+        except UserError:
             return
         if found.va is None or found.share is None or load.rating_va is None or found.share <= USUAL_SHARE:
             return
@@ -198,7 +198,7 @@ class OverContact(_LoadRule):
         contact = case.plan.unit.contact
         try:
             found = demand(load, contact)
-        except SkavitError:
+        except UserError:
             return
         if contact is None or found.amperes is None or found.carries_a is None or found.amperes <= found.carries_a:
             return
@@ -222,7 +222,7 @@ class _Volts(_LoadRule):
         name = channel.replay.name
         try:
             found = volts(load.run).lamps
-        except SkavitError:
+        except UserError:
             if self.low:
                 facts = LampsOff(name=name, lamps=len(load.run.lamps), worst=0, volts=0.0, bound_v=bound, breaks=True)
                 yield self.report(case, channel, facts, Severity.WARNING, _mended(case, channel, load))

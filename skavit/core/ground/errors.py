@@ -1,13 +1,15 @@
-"""Errors of the core: input that cannot be computed. What a user should know of a valid plan is a finding instead."""
+"""Errors that a user can meet: what was given cannot be accepted. What a user should know of a valid plan is a finding."""
 
 QUOTE_LENGTH = 60
 
 
-class SkavitError(ValueError):
-    """Something given to the core is not acceptable; its text is one plain line for the person who gave it."""
+class UserError(ValueError):
+    """What was asked for cannot be done; its text tells the person who asked what is wrong and what is accepted."""
+
+    field: str | None = None  # of a form, at which the text belongs; None: at its head
 
 
-class PlanError(SkavitError):
+class PlanError(UserError):
     """One value of a plan file is wrong: where it stands, what is wrong with it, and what is accepted."""
 
     def __init__(self, path: str, wrong: str, accepted: str) -> None:
@@ -19,7 +21,7 @@ class PlanError(SkavitError):
         return type(self), (self.path, self.wrong, self.accepted)
 
 
-class RangeError(SkavitError):
+class RangeError(UserError):
     """A range of dates is reversed, too long or outside the years that the sun tables are good for."""
 
 

@@ -4,7 +4,7 @@ from collections.abc import Callable, Mapping
 from functools import lru_cache
 from itertools import combinations
 
-from skavit.core.ground.errors import SkavitError
+from skavit.core.ground.errors import UserError
 from skavit.core.kinds.heating import Heating, temperature_word
 from skavit.core.kinds.kind import Dialogue, Kind, Press
 from skavit.core.kinds.watering import Watering
@@ -198,7 +198,7 @@ def applies(kind: Kind, field: str, values: Values) -> bool:
 def keying(kind: Kind, name: str, values: Values) -> tuple[Press, ...]:
     """The presses that bring the fields of an open dialogue to ``values`` and accept them.
 
-    Fields without a value are passed over. Raises :class:`SkavitError` for a value that the display does not have.
+    Fields without a value are passed over. Raises :class:`UserError` for a value that the display does not have.
     """
     dialogue = dialogue_of(kind, name)
     found: list[Press] = []
@@ -208,7 +208,7 @@ def keying(kind: Kind, name: str, values: Values) -> tuple[Press, ...]:
         if turned.field in values:
             until = values[turned.field]
             if until not in options(kind, name, turned.field):
-                raise SkavitError(f"{kind.name}: its {turned.field.replace('_', ' ')} cannot be {until}")
+                raise UserError(f"{kind.name}: its {turned.field.replace('_', ' ')} cannot be {until}")
             found.append(Press(keys=(turned.key,), field=turned.field, until=until))
         if dialogue.each:
             found.append(Press(keys=(dialogue.accept,)))
@@ -238,10 +238,10 @@ def _first_events(kind: Kind) -> dict[str, str]:
 
 
 def dialogue_of(kind: Kind, name: str) -> Dialogue:
-    """One of a kind's dialogues; raises :class:`SkavitError` where it has none of that name."""
+    """One of a kind's dialogues; raises :class:`UserError` where it has none of that name."""
     found = dict(kind.dialogues()).get(name)
     if found is None:
-        raise SkavitError(f"{kind.name}: it has no keys for its {name}")
+        raise UserError(f"{kind.name}: it has no keys for its {name}")
     return found
 
 

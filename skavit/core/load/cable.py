@@ -12,7 +12,7 @@ from functools import lru_cache
 import numpy as np
 
 from skavit.core.ground.arrays import Floats
-from skavit.core.ground.errors import SkavitError
+from skavit.core.ground.errors import UserError
 from skavit.core.plan.load import BY_CLASS, Cable, LampRun
 
 COPPER_OHM_M = 1.7241e-8  # annealed copper at 20 degrees (International Annealed Copper Standard, IEC 60028)
@@ -48,7 +48,7 @@ def ohm_km(cable: Cable, conductor_c: float = 20.0) -> float:
 
 @lru_cache(maxsize=256)
 def volts(run: LampRun) -> Volts:
-    """The voltage at each lamp, worked out once; raises :class:`SkavitError` where the cable cannot carry lamps of constant power."""
+    """The voltage at each lamp, worked out once; raises :class:`UserError` where the cable cannot carry lamps of constant power."""
     count = len(run.lamps)
     ends = np.array([(length.a, length.b) for length in run.cables], dtype=np.int64)
     ohm = [2 * length.m * ohm_km(run.cable_of(length), run.conductor_c) / 1000 for length in run.cables]
@@ -83,7 +83,7 @@ def _of_constant_power(inner: Floats, fed: Floats, va: Floats, supply_v: float) 
             break
         if np.abs(step).max() < CLOSE_V:
             return found
-    raise SkavitError(
+    raise UserError(
         "lamps: the voltage breaks down, the cable cannot carry lamps of constant power; "
         "accepted: a thicker or shorter cable, or fewer lamps"
     )

@@ -27,7 +27,7 @@ class Demand:
 
 
 def demand(load: Load, contact: Contact | None) -> Demand:
-    """What a load takes; raises :class:`SkavitError` for lamps that the cable cannot carry."""
+    """What a load takes; raises :class:`UserError` for lamps that the cable cannot carry."""
     va = volts(load.run).va if load.run is not None else load.watts
     watts = load.watts if load.watts is not None else va
     amperes = None if va is None else va / load.volts

@@ -7,7 +7,7 @@ import math
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
-from skavit.core.ground.errors import SkavitError
+from skavit.core.ground.errors import UserError
 from skavit.core.load.cable import awg_mm, volts
 from skavit.core.plan.load import BY_CLASS, Cable, LampRun, Length, Load
 
@@ -40,7 +40,7 @@ def _volts_of_lamps(run: LampRun) -> list[float] | None:
     """Volts at what lights: joints are none. None where the cable cannot carry them."""
     try:
         found = volts(run).lamps.tolist()
-    except SkavitError:
+    except UserError:
         return None
     return [v for v, lamp in zip(found, run.lamps, strict=True) if lamp.va]
 

@@ -4,7 +4,7 @@ from collections.abc import Callable
 from dataclasses import replace
 from typing import Any, TypeVar
 
-from skavit.core.ground.errors import SkavitError
+from skavit.core.ground.errors import UserError
 from skavit.core.ground.strict_json import Node
 from skavit.core.plan.document import Channel, Plan, read_plan
 from skavit.core.plan.entry import Entry
@@ -20,7 +20,7 @@ Edit = Callable[[Plan], Plan]
 Row = TypeVar("Row")
 
 
-class EditError(SkavitError):
+class EditError(UserError):
     """An edit does not apply to the plan: the thing it changes is not there, or must stay."""
 
 

@@ -7,7 +7,7 @@ seen. It knows the kind alone, and no plan.
 from collections.abc import Iterator
 from dataclasses import dataclass, field
 
-from skavit.core.ground.errors import SkavitError
+from skavit.core.ground.errors import UserError
 from skavit.core.kinds.fields import CLOCK_WORD, NO_DAYS, NO_HOUR, applies, dialogue_of, options
 from skavit.core.kinds.kind import FieldKey, Kind, Press
 
@@ -17,7 +17,7 @@ UNKNOWN_SLOTS = 6
 Shown = dict[str, str]  # texts of fields, by their names
 
 
-class WrongKey(SkavitError):
+class WrongKey(UserError):
     """A key that the unit does not have, or that does nothing there."""
 
 

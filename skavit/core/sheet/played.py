@@ -8,7 +8,7 @@ import numpy as np
 
 from skavit.core.fitting import fit
 from skavit.core.ground.arrays import DAY_S
-from skavit.core.ground.errors import SkavitError
+from skavit.core.ground.errors import UserError
 from skavit.core.heat.fitting import refitted
 from skavit.core.kinds.fields import field_text
 from skavit.core.kinds.kind import Kind, Press
@@ -107,7 +107,7 @@ def played(kind: Kind) -> Played:
     """Follow the sheet of the sample plan on the kind's keypad."""
     try:
         sheet = _sample_sheet(kind)
-    except SkavitError as error:
+    except UserError as error:
         return Played(frames=(), more=0, wrong=(f"The sheet: {error}",))
     keypad, wrong = Keypad(kind), [f"{step.title}: {step.refused}" for step in sheet if step.refused]
     frames: list[Frame] = []
@@ -139,7 +139,7 @@ def _followed(keypad: Keypad, step: Step) -> Iterator[Frame]:
         done = True
         try:
             keypad.press(press)
-        except SkavitError as error:
+        except UserError as error:
             yield _frame(keypad, step, press, wrong=str(error))
             return
         yield _frame(keypad, step, press)

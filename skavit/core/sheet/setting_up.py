@@ -8,7 +8,7 @@ from typing import assert_never
 import numpy as np
 
 from skavit.core.ground.arrays import DAY_S, YEAR_DAYS
-from skavit.core.ground.errors import SkavitError
+from skavit.core.ground.errors import UserError
 from skavit.core.kinds.fields import OWN_SHORT, hour_text, keying
 from skavit.core.kinds.kind import Dialogue, Kind, Press
 from skavit.core.kinds.place import place_values, sun_shown
@@ -419,6 +419,6 @@ def pressed(step: Step, kind: Kind | None, name: str, values: dict[str, str]) ->
     leave = (Press(keys=(dialogue.leave,)),) if dialogue.leave else ()
     try:
         presses = keying(kind, name, values)
-    except SkavitError as error:
+    except UserError as error:
         return replace(step, refused=str(error))
     return replace(step, presses=(*dialogue.enter, *presses, *leave), sign=dialogue.sign)

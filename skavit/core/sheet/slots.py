@@ -4,7 +4,7 @@ from dataclasses import dataclass, replace
 from typing import assert_never
 
 from skavit.core.ground.arrays import DAY_S
-from skavit.core.ground.errors import SkavitError
+from skavit.core.ground.errors import UserError
 from skavit.core.kinds.fields import (
     CLOCK_WORD,
     DARK,
@@ -91,7 +91,7 @@ def _with_presses(step: Step, kind: Kind | None, number: int, slot: Slot) -> Ste
         return replace(step, sign="", refused=f"{kind.name}: it has {count(kind.slots, 'slot')}")
     try:
         return replace(step, presses=(*into, *keying(kind, "slot", slot_values(kind, slot))))
-    except SkavitError as error:
+    except UserError as error:
         return replace(step, presses=into, sign="", refused=str(error))
 
 
@@ -157,7 +157,7 @@ def _pulse_rows(entry: Entry, words: Words) -> list[DisplayRow]:
 
 
 def slot_values(kind: Kind, slot: Slot) -> dict[str, str]:
-    """What each field of a slot must read. Raises :class:`SkavitError` for what the slot has no place for."""
+    """What each field of a slot must read. Raises :class:`UserError` for what the slot has no place for."""
     fields = {turned.field for turned in dialogue_of(kind, "slot").fields}
     index, entry = slot.entries[0]
     where = f"{kind.name}: entry {index + 1}"
@@ -165,7 +165,7 @@ def slot_values(kind: Kind, slot: Slot) -> dict[str, str]:
     values |= _pulse_values(entry, fields, where)
     if kind.slot.shape != "single" and len(slot.entries) == 1 and entry.repeat is None:
         wrong = "has no OFF of its own channels and days" if entry.on else "is an OFF without an ON"
-        raise SkavitError(f"{where} {wrong} for its slot")
+        raise UserError(f"{where} {wrong} for its slot")
     match kind.slot.shape:
         case "pair":
             ends = [entry.at for _, entry in slot.entries] if entry.repeat is None else [entry.at, entry.repeat.until]
@@ -190,11 +190,11 @@ def _pulse_values(entry: Entry, fields: set[str], where: str) -> dict[str, str]:
     """Seconds of a pulse; how long it sprays and pauses, both nought where it is on without a break."""
     if entry.pulse_s is not None:
         if "pulse" not in fields:
-            raise SkavitError(f"{where}: its slots take no pulses")
+            raise UserError(f"{where}: its slots take no pulses")
         return {"pulse": str(entry.pulse_s)}
     if "spray_s" not in fields:
         if entry.repeat is not None:
-            raise SkavitError(f"{where}: its slots take no pulses")
+            raise UserError(f"{where}: its slots take no pulses")
         return {}
     lengths = (entry.repeat.on_s, entry.repeat.off_s) if entry.repeat else (0, 0)
     found: dict[str, str] = {}
@@ -211,7 +211,7 @@ def _runs(slot: Slot) -> bool:
 def _run_min(slot: Slot) -> int:
     on, off = (entry.at for _, entry in slot.entries)
     if not (isinstance(on, ClockTime) and isinstance(off, ClockTime)):
-        raise SkavitError(f"entry {slot.entries[0][0] + 1}: a run in minutes needs clock times")
+        raise UserError(f"entry {slot.entries[0][0] + 1}: a run in minutes needs clock times")
     return (off.seconds - on.seconds) % DAY_S // 60
 
 
@@ -219,7 +219,7 @@ def _channel_values(kind: Kind, entry: Entry, fields: set[str], where: str) -> d
     if "channel" in fields:
         return {"channel": "+".join(map(str, entry.channels))}
     if max(entry.channels) > kind.channels:
-        raise SkavitError(f"{where}: the unit has {count(kind.channels, 'channel')}")
+        raise UserError(f"{where}: the unit has {count(kind.channels, 'channel')}")
     return {}
 
 
@@ -232,21 +232,21 @@ def _days_values(entry: Entry, fields: set[str], where: str) -> dict[str, str]:
         values = {"from_month": str(low // 100), "from_day": str(low % 100)}
         values |= {"to_month": str(high // 100), "to_day": str(high % 100)}
     if not isinstance(days, Weekdays):
-        raise SkavitError(f"{where}: its slots cannot hold {days_text(entry.days)}")
+        raise UserError(f"{where}: its slots cannot hold {days_text(entry.days)}")
     if "mon" in fields:
         lit = {name: OWN_SHORT[bit] if days.mask >> bit & 1 else DARK for bit, name in enumerate(WEEKDAYS)}
         return values | lit
     if "days" in fields:
         return values | {"days": days_word(days.mask)}
     if days.mask != 0b1111111:
-        raise SkavitError(f"{where}: its slots act every day")
+        raise UserError(f"{where}: its slots act every day")
     return values
 
 
 def _time_values(kind: Kind, at: Time, half: str, fields: set[str], where: str) -> dict[str, str]:
     match at:
         case LimitedTime():
-            raise SkavitError(f"{where}: its slots take no earliest or latest time")
+            raise UserError(f"{where}: its slots take no earliest or latest time")
         case SunTime():
             return _sun_values(kind, at, half, fields, where)
         case ClockTime():
@@ -257,9 +257,9 @@ def _time_values(kind: Kind, at: Time, half: str, fields: set[str], where: str) 
 
 def _sun_values(kind: Kind, at: SunTime, half: str, fields: set[str], where: str) -> dict[str, str]:
     if f"{half}event" not in fields or at.event not in kind.sun_events:
-        raise SkavitError(f"{where}: its slots take no {at.event.name.lower()}")
+        raise UserError(f"{where}: its slots take no {at.event.name.lower()}")
     if at.offset_min and f"{half}offset" not in fields:
-        raise SkavitError(f"{where}: its slots take no offset; fit again, with offsets keyed as a correction")
+        raise UserError(f"{where}: its slots take no offset; fit again, with offsets keyed as a correction")
     offset_min = at.offset_min
     if kind.correction_dialogue is None:
         # A margin that no correction takes off is taken off with each entry's own offset.
@@ -271,7 +271,7 @@ def _sun_values(kind: Kind, at: SunTime, half: str, fields: set[str], where: str
 def _clock_values(kind: Kind, at: ClockTime, half: str, fields: set[str], where: str) -> dict[str, str]:
     seconds = at.seconds % 60
     if seconds and f"{half}second" not in fields:
-        raise SkavitError(f"{where}: its slots take no seconds")
+        raise UserError(f"{where}: its slots take no seconds")
     values = {f"{half}event": CLOCK_WORD} if f"{half}event" in fields else {}
     return values | {
         f"{half}hour": hour_text(kind, at.seconds // 3600),

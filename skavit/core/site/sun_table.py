@@ -14,7 +14,7 @@ from itertools import combinations
 import numpy as np
 
 from skavit.core.ground.arrays import DAY_S, Floats, Ints
-from skavit.core.ground.errors import SkavitError
+from skavit.core.ground.errors import UserError
 from skavit.core.ground.strict_json import Node
 from skavit.core.plan.document import Site
 from skavit.core.plan.sun_settings import Adjust, SunSettings
@@ -115,7 +115,7 @@ def read_table(site: Site, readings: tuple[SunReading, ...], meaning: Meaning = 
     """What one or more readings say of a unit's table, its words meaning what ``meaning`` has.
 
     The correction is true minus shown at the last reading, in whole minutes; the errors are those of the calendar year
-    of the last reading. Raises :class:`SkavitError` for a date on which the site has no such sun times.
+    of the last reading. Raises :class:`UserError` for a date on which the site has no such sun times.
     """
     last = readings[-1]
     shown = [_shown(site, reading, meaning) for reading in readings]
@@ -180,7 +180,7 @@ def _true(site: Site, reading: SunReading, meaning: Meaning) -> tuple[int, int]:
     times = sun_on(site, day_number(reading.day))
     first, second = (times[event.name.lower()] for event in meaning.events)
     if first is None or second is None:
-        raise SkavitError(
+        raise UserError(
             f"{reading.day.isoformat()}: no {meaning.value} at this place on that date; accepted: a date with one"
         )
     return first, second

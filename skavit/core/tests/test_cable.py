@@ -7,7 +7,7 @@ import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
-from skavit.core.ground.errors import PlanError, SkavitError
+from skavit.core.ground.errors import PlanError, UserError
 from skavit.core.ground.strict_json import Node
 from skavit.core.load.cable import awg_mm, ohm_km, volts
 from skavit.core.plan.load import Cable, LampRun
@@ -71,7 +71,7 @@ class NetworkTest(unittest.TestCase):
         self.assertLess(found.lamps[2], volts(run(chain([20, 20, 30], [8, 8, 8]))).lamps[2])
 
     def test_a_cable_that_cannot_carry_constant_power_is_told(self):
-        with self.assertRaisesRegex(SkavitError, "breaks down"):
+        with self.assertRaisesRegex(UserError, "breaks down"):
             volts(run(chain([100], [80], load="power")))
 
     @given(

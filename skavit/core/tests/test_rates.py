@@ -5,7 +5,7 @@ import unittest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from skavit.core.ground.errors import SkavitError
+from skavit.core.ground.errors import UserError
 from skavit.core.text.quantities import AREA, DEPTH, FLOW, LENGTH, RATE, SPEED, TEMPERATURE, rate_text
 from skavit.core.water.rates import can_depth_mm, can_test, rate_by_area, rate_by_spacing
 
@@ -36,7 +36,7 @@ class CansTest(unittest.TestCase):
 
     def test_refusals(self):
         for depths in ([1, 2, 3], [0] * 8, [1] * 401):
-            with self.assertRaises(SkavitError):
+            with self.assertRaises(UserError):
                 can_test(depths, 10)
 
     @given(st.lists(st.floats(0.1, 100), min_size=4, max_size=40), st.floats(1, 60))
@@ -56,7 +56,7 @@ class QuantityTest(unittest.TestCase):
         ]:  # fmt: skip
             with self.subTest(typed=typed):
                 if expected is None:
-                    with self.assertRaises(SkavitError):
+                    with self.assertRaises(UserError):
                         measure.read(typed)
                 else:
                     self.assertAlmostEqual(measure.read(typed), expected)
@@ -67,7 +67,7 @@ class QuantityTest(unittest.TestCase):
             (FLOW, "-3", "out of range"),
             (AREA, "large", "is no area"),
         ]:
-            with self.subTest(typed=typed), self.assertRaisesRegex(SkavitError, said):
+            with self.subTest(typed=typed), self.assertRaisesRegex(UserError, said):
                 measure.read(typed)
 
     def test_both_are_shown(self):

@@ -10,7 +10,7 @@ from zoneinfo import ZoneInfo
 import ephem
 import numpy as np
 
-from skavit.core.ground.errors import SkavitError
+from skavit.core.ground.errors import UserError
 from skavit.core.plan.document import Site
 from skavit.core.plan.sun_settings import Adjust
 from skavit.core.plan.times import ClockTime
@@ -124,7 +124,7 @@ class CorrectionTest(unittest.TestCase):
 
     def test_a_date_without_sunrise_is_refused(self):
         north = Site(name="x", latitude=78.2, longitude=15.6, timezone="Arctic/Longyearbyen")
-        with self.assertRaisesRegex(SkavitError, "no sunrise at this place"):
+        with self.assertRaisesRegex(UserError, "no sunrise at this place"):
             read_table(north, (SunReading(day=date(2027, 6, 20), sunrise_s=3600, sunset_s=7200),))
 
 

@@ -2,7 +2,7 @@
 
 import re
 
-from skavit.core.ground.errors import SkavitError, quoted
+from skavit.core.ground.errors import UserError, quoted
 from skavit.core.ground.strict_json import Node
 from skavit.core.plan.load import AWG, CLASS_2, Cable
 
@@ -12,7 +12,7 @@ ACCEPTED = f"a size in mm² ({', '.join(f'{size:g}' for size in CLASS_2 if size 
 
 
 def cable_typed(text: str) -> Cable:
-    """A cable from what was typed; raises :class:`SkavitError`."""
+    """A cable from what was typed; raises :class:`UserError`."""
     plain = " ".join(text.lower().split())
     gauge = _GAUGE.fullmatch(plain)
     if gauge and ("awg" in plain or gauge[2]):
@@ -22,7 +22,7 @@ def cable_typed(text: str) -> Cable:
     metric = _METRIC.fullmatch(plain)
     if metric and (size := float(metric[1].replace(",", "."))) in CLASS_2:
         return Cable.read(Node({"mm2": size} | ({"class": 5} if metric[2] else {})))
-    raise SkavitError(f"{quoted(text)} is no cable; accepted: {ACCEPTED}")
+    raise UserError(f"{quoted(text)} is no cable; accepted: {ACCEPTED}")
 
 
 def cable_words(cable: Cable) -> str:

@@ -6,7 +6,7 @@ Conversions: NIST Special Publication 811 (2008), appendix B; those of the foot,
 import re
 from dataclasses import dataclass, field
 
-from skavit.core.ground.errors import SkavitError, quoted
+from skavit.core.ground.errors import UserError, quoted
 
 _TYPED = re.compile(r"\s*([-−]?[0-9]+(?:[.,][0-9]+)?)\s*(\S.*?)?\s*")
 GALLON_L, FOOT_M, INCH_MM, MILE_M = 3.785411784, 0.3048, 25.4, 1609.344
@@ -25,7 +25,7 @@ class Measure:
     zero: dict[str, float] = field(default_factory=dict)  # what stands for nothing in a unit that does not begin there
 
     def read(self, text: str, *, us: bool = False) -> float:
-        """The quantity in the unit that it is kept in; a bare number has that unit, or the US one. Raises :class:`SkavitError`."""
+        """The quantity in the unit that it is kept in; a bare number has that unit, or the US one. Raises :class:`UserError`."""
         match = _TYPED.fullmatch(text)
         unit = (
             " ".join((match[2] or self.bare(us=us)).lower().replace("²", "2").replace("³", "3").split())
@@ -34,11 +34,11 @@ class Measure:
         )
         known = {self.unit.lower(): 1.0} | self.others
         if match is None or unit not in known:
-            raise SkavitError(f"{quoted(text)} is no {self.name}; accepted: {self.accepted}")
+            raise UserError(f"{quoted(text)} is no {self.name}; accepted: {self.accepted}")
         number = float(match[1].replace(",", ".").replace("−", "-"))
         value = (number - self.zero.get(unit, 0.0)) * known[unit]
         if not self.low <= value <= self.high:
-            raise SkavitError(f"{quoted(text)} is out of range; accepted: {self.low:g} to {self.high:g} {self.unit}")
+            raise UserError(f"{quoted(text)} is out of range; accepted: {self.low:g} to {self.high:g} {self.unit}")
         return value
 
     @property

@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from math import pi
 
-from skavit.core.ground.errors import SkavitError
+from skavit.core.ground.errors import UserError
 
 LEAST_CANS, MOST_CANS = 4, 400
 QUARTER = 0.25
@@ -43,15 +43,15 @@ def can_depth_mm(millilitres: float, opening_mm: float) -> float:
 
 
 def can_test(depths_mm: Sequence[float], minutes: float) -> CanTest:
-    """Rate and lower-quarter uniformity of cans; raises :class:`SkavitError` for too few, too many or none wet.
+    """Rate and lower-quarter uniformity of cans; raises :class:`UserError` for too few, too many or none wet.
 
     The lowest quarter of the cans over all of them, as ASAE/ASABE S436 and the Irrigation Association's audit guidelines
     have it (from memory); of a number of cans that is no multiple of four the next one counts in part.
     """
     if not LEAST_CANS <= len(depths_mm) <= MOST_CANS:
-        raise SkavitError(f"{len(depths_mm)} cans; accepted: {LEAST_CANS} to {MOST_CANS}")
+        raise UserError(f"{len(depths_mm)} cans; accepted: {LEAST_CANS} to {MOST_CANS}")
     if not sum(depths_mm):
-        raise SkavitError("every can is empty; accepted: water in some of them")
+        raise UserError("every can is empty; accepted: water in some of them")
     quarter = len(depths_mm) * QUARTER
     rising, whole = sorted(depths_mm), int(quarter)
     lowest = sum(rising[:whole]) + rising[whole] * (quarter - whole)

@@ -9,7 +9,7 @@ from typing import NoReturn
 import numpy as np
 
 from skavit.core.ground.arrays import Floats, Ints
-from skavit.core.ground.errors import SkavitError, quoted
+from skavit.core.ground.errors import UserError, quoted
 from skavit.core.ground.strict_json import MAX_BYTES
 from skavit.core.plan.times import day_number
 
@@ -28,7 +28,7 @@ BOUNDS: dict[str, tuple[float, float]] = {
 }
 
 
-class WeatherError(SkavitError):
+class WeatherError(UserError):
     """A line of a weather file is wrong."""
 
     def __init__(self, line: int, wrong: str, accepted: str) -> None:

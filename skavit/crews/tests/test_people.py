@@ -27,6 +27,7 @@ from skavit.crews.models import Crew, Invitation, Membership, PasswordMail, User
 from skavit.crews.names import check_login_name, looks_of
 from skavit.crews.tasks import mail_password
 from skavit.crews.tests.builders import make_crew, make_unit, member
+from skavit.errors import NameTaken
 from skavit.units import demo
 
 GOOD = "a-long-evening-7"
@@ -368,5 +369,5 @@ class NamesTest(TestCase):
         services.add_person(member(crew, "owner"), username="moana", password=GOOD, role="viewer")
         page = self.client.post(reverse("person-add"), {"username": "m0ana", "password": GOOD, "role": "viewer"})
         self.assertContains(page, "or one that looks like it", status_code=422)
-        with self.assertRaises(services.NameTaken):
+        with self.assertRaises(NameTaken):
             services.add_person(member(crew, "owner"), username="MOANA", password=GOOD, role="viewer")

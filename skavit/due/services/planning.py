@@ -2,6 +2,7 @@
 
 import datetime as dt
 
+from skavit.core.ground.errors import UserError
 from skavit.crews.access import require_edit
 from skavit.crews.models import Membership, User
 from skavit.due.models import Planned
@@ -9,7 +10,7 @@ from skavit.due.services.keeping import keep_due
 from skavit.units.models import Unit
 
 
-class NotInCrew(Exception):
+class NotInCrew(UserError):
     """The person is not in the crew."""
 
 

@@ -1,6 +1,6 @@
 """Temperatures as a crew types them."""
 
-from skavit.core.ground.errors import PlanError, SkavitError
+from skavit.core.ground.errors import PlanError, UserError
 from skavit.core.plan.heat import COLDEST_C, WARMEST_C
 from skavit.core.text.quantities import TEMPERATURE
 from skavit.core.text.wording import Words
@@ -13,7 +13,7 @@ def degrees_typed(text: str, words: Words) -> float:
     accepted = f"{words.warmth(COLDEST_C)} to {words.warmth(WARMEST_C)}, such as {words.warmth(20)}"
     try:
         found = round(TEMPERATURE.read(text.replace("°", ""), us=words.us_units), HUNDREDTH)
-    except SkavitError as error:
+    except UserError as error:
         raise PlanError("c", f"{text!r} is no temperature", accepted) from error
     if not COLDEST_C <= found <= WARMEST_C:
         raise PlanError("c", f"{words.warmth(found)} is out of range", accepted)

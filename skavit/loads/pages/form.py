@@ -7,7 +7,7 @@ from typing import Any
 
 from django import forms
 
-from skavit.core.ground.errors import PlanError, SkavitError
+from skavit.core.ground.errors import PlanError, UserError
 from skavit.core.ground.strict_json import Node
 from skavit.core.load.logic import LOGIC
 from skavit.core.plan.document import Plan
@@ -174,8 +174,8 @@ class LoadForm(forms.Form):
         for part in parts:
             try:
                 found.append(read(part))
-            except (SkavitError, ValueError) as error:
-                told = f"{error}" if isinstance(error, SkavitError) else f"{part!r} cannot be read"
+            except (UserError, ValueError) as error:
+                told = f"{error}" if isinstance(error, UserError) else f"{part!r} cannot be read"
                 self.add_error(name, f"{capital(told)}.")
                 break
         return found
@@ -243,14 +243,14 @@ def _parts(text: str) -> Iterator[str]:
 def _length(text: str) -> dict[str, Any]:
     match = _EXTRA.fullmatch(text)
     if match is None:
-        raise SkavitError(f"{text!r} is no length; accepted: from, to and metres, such as 7-0 76 m")
+        raise UserError(f"{text!r} is no length; accepted: from, to and metres, such as 7-0 76 m")
     return {"a": int(match[1]), "b": int(match[2]), "m": float(match[3].replace(",", "."))}
 
 
 def _draw(text: str) -> dict[str, Any]:
     match = _DRAW.fullmatch(text)
     if match is None:
-        raise SkavitError(f"{text!r} is no draw; accepted: a time and litres, such as 7:00 90")
+        raise UserError(f"{text!r} is no draw; accepted: a time and litres, such as 7:00 90")
     return {"at": clock_word(match[1]), "litres": float(match[2].replace(",", "."))}
 
 

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from skavit.charts.cable_run import MOST_DRAWN, cable_run
 from skavit.charts.wiring import Wiring, wiring
-from skavit.core.ground.errors import SkavitError
+from skavit.core.ground.errors import UserError
 from skavit.core.heat.store import reheat
 from skavit.core.load.cable import volts
 from skavit.core.load.demand import demand, kwh
@@ -60,7 +60,7 @@ def load_shown(load: Load, unit: Unit, channel: int, found: UnitYear, words: Wor
     try:
         figures = _figures(load, contact, found, channel, words)
         pictures = _run_pictures(load)
-    except SkavitError as error:
+    except UserError as error:
         refused = told(error)
     drawn = _wiring(load, logic, contact, wired)
     return LoadShown(

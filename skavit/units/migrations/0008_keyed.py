@@ -3,7 +3,7 @@
 import django.db.models.deletion
 from django.db import migrations, models
 
-from skavit.core.ground.errors import SkavitError
+from skavit.core.ground.errors import UserError
 from skavit.core.ground.strict_json import Node
 from skavit.core.plan.document import read_plan
 from skavit.core.plan.keyed import keyed_hash
@@ -14,7 +14,7 @@ def hash_what_is_keyed(apps, schema_editor):
     for revision in revisions.iterator(chunk_size=500):
         try:
             revision.keyed_hash = keyed_hash(read_plan(Node(revision.document)))
-        except SkavitError:
+        except UserError:
             continue  # of an older release, and no unit stands at it: without a hash it is like no other
         revision.save(update_fields=["keyed_hash"])
 

@@ -9,7 +9,7 @@ from django.urls import reverse
 from django_htmx.http import HttpResponseClientRedirect
 
 from skavit.background.models import Job
-from skavit.core.ground.errors import SkavitError
+from skavit.core.ground.errors import UserError
 from skavit.core.text.told import told
 from skavit.crews.request import CrewRequest
 
@@ -18,7 +18,7 @@ def to_job(request: CrewRequest, ask: Callable[[], Job]) -> HttpResponse:
     """Begin background work and show how far it is; where there is too much of it, say so where one came from."""
     try:
         job = ask()
-    except SkavitError as error:
+    except UserError as error:
         messages.error(request, told(error))
         return redirect(request.headers.get("HX-Current-URL") or request.META.get("HTTP_REFERER") or "round")
     if request.htmx:

@@ -1,34 +1,35 @@
 """A plan changes by revisions: each edit is worked out, checked and written down; undo and redo move between them."""
 
 from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 from django.db import transaction
 
 from skavit.bounds import check_plan
+from skavit.core.ground.errors import UserError
 from skavit.core.plan.document import Plan
 from skavit.core.plan.keyed import keyed_hash
 from skavit.crews.access import require_edit
 from skavit.crews.models import Membership
+from skavit.errors import Stale
 from skavit.now import year_at
 from skavit.units import results
 from skavit.units.models import PlanRevision, Unit
 
 
-@dataclass(frozen=True)
-class StaleEdit(Exception):
-    """The plan has been changed since the page was made; what was typed is still with the caller."""
+class StaleEdit(Stale):
+    """Somebody else has changed the plan since the page was made."""
 
-    now: PlanRevision
-
-    def __str__(self) -> str:
-        return (
-            f"{self.now.author} changed this unit meanwhile ({self.now.note}). "
-            "What you typed still stands here: look at the newer plan, then send it again."
+    def __init__(self, newest: PlanRevision) -> None:
+        super().__init__(
+            f"{newest.author} changed this unit meanwhile ({newest.note}). "
+            "What you typed still stands here: look at the newer plan, then send it again.",
+            newest.number,
+            "revision",
         )
 
 
-class NothingTo(Exception):
+class NothingTo(UserError):
     """There is nothing to undo, redo or mend."""
 
 
@@ -46,7 +47,7 @@ def edit(
 
     The change is worked out, and the year replayed, before the unit is locked; ``also`` is done in the transaction in
     which the new plan is written. Raises :class:`StaleEdit` where the plan has moved on,
-    :class:`~skavit.core.ground.errors.SkavitError` where the change does not apply or asks for too much.
+    :class:`~skavit.core.ground.errors.UserError` where the change does not apply or asks for too much.
     """
     require_edit(membership)
     head = unit.head = head_at(unit, base)

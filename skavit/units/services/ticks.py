@@ -5,12 +5,13 @@ from datetime import datetime
 
 from django.db import transaction
 
+from skavit.core.ground.errors import UserError
 from skavit.crews.access import require_edit
 from skavit.crews.models import Membership
 from skavit.units.models import Tick, Unit
 
 
-class StepGone(Exception):
+class StepGone(UserError):
     """The step that was ticked stands no longer on the entry sheet."""
 
 

@@ -9,15 +9,12 @@ from skavit.core.plan.document import Channel, Plan
 from skavit.core.plan.sorts import Sort
 from skavit.crews.access import require_edit
 from skavit.crews.models import Membership
+from skavit.errors import NameTaken
 from skavit.kinds.models import Kind
 from skavit.sites.models import Site
 from skavit.units import results
 from skavit.units.models import PlanRevision, Unit
 from skavit.units.services.revisions import edit, write
-
-
-class NameTaken(Exception):
-    """The site has a unit of that name."""
 
 
 def create_unit(

@@ -15,7 +15,8 @@ from skavit.core.simulation.handover import handover
 from skavit.core.tests.builders import document, entry, make_plan, window
 from skavit.core.text.wording import Words
 from skavit.crews.tests.builders import make_crew, make_unit, member
-from skavit.sites.services import NameTaken, save_site
+from skavit.errors import NameTaken
+from skavit.sites.services import save_site
 from skavit.units.pages.numbered import numbered
 from skavit.units.pages.plan.night import cursor_night, strip
 from skavit.units.pages.plan.page import unit_page

@@ -23,6 +23,7 @@ from django.db.models import Q, QuerySet
 from PIL import Image
 
 from skavit.bounds import MOST_PHOTOS, PHOTO_BYTES, Busy
+from skavit.core.ground.errors import UserError
 from skavit.crews.access import require_edit
 from skavit.crews.models import Crew, Membership
 from skavit.visits import remaking
@@ -35,7 +36,7 @@ REMAKING_S = 9.0
 _WAITING = threading.BoundedSemaphore(MOST_WAITING)
 
 
-class PhotoRefused(Exception):
+class PhotoRefused(UserError):
     """What was sent is no photo that is kept; the text says what is accepted."""
 
 

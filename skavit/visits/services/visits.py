@@ -14,7 +14,7 @@ from django.db import IntegrityError, transaction
 from django.db.models import Max
 from django.utils.translation import gettext as _
 
-from skavit.core.ground.errors import SkavitError
+from skavit.core.ground.errors import UserError
 from skavit.core.plan.entry import Entry
 from skavit.core.plan.water import Program
 from skavit.crews.access import require_edit
@@ -28,7 +28,7 @@ LONGEST_VALUE, LONGEST_LINES = 1_000, 40_000
 FOLLOWED_BY: list[Callable[[Unit, int], None]] = []
 
 
-class VisitOver(Exception):
+class VisitOver(UserError):
     """The visit has ended meanwhile; what was sent is not in it."""
 
     def __init__(self, visit: Visit) -> None:
@@ -39,7 +39,7 @@ class VisitOver(Exception):
         )
 
 
-class VisitElsewhere(SkavitError):
+class VisitElsewhere(UserError):
     """What was sent belongs to a visit at another unit."""
 
 

@@ -8,6 +8,7 @@ from django.core.management.base import BaseCommand, CommandError, CommandParser
 
 from skavit.crews import services
 from skavit.crews.names import check_login_name, check_name
+from skavit.errors import NameTaken
 
 
 class Command(BaseCommand):
@@ -27,6 +28,6 @@ class Command(BaseCommand):
             check_name(crew)
             check_login_name(owner)
             member = services.begin_crew(crew=crew, username=owner, password=secrets.token_urlsafe())
-        except (services.NameTaken, ValidationError) as error:
+        except (NameTaken, ValidationError) as error:
             raise CommandError("; ".join(getattr(error, "messages", [str(error)]))) from error
         self.stdout.write(services.password_link(member.user))

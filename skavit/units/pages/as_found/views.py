@@ -8,10 +8,12 @@ from django.shortcuts import get_object_or_404, redirect
 from django.urls import reverse
 from django.views.decorators.http import require_GET, require_POST
 
+from skavit.core.ground.errors import UserError
 from skavit.core.plan.sorts import Sort
 from skavit.core.text.told import told
 from skavit.crews.access import editors, members
 from skavit.crews.request import CrewRequest
+from skavit.errors import status_of
 from skavit.now import today_at
 from skavit.page import shown
 from skavit.units.models import AsFound, Unit
@@ -20,7 +22,6 @@ from skavit.units.pages.as_found.page import as_found_page, as_found_plan, when_
 from skavit.units.pages.posted import revision
 from skavit.units.pages.side import side
 from skavit.units.selectors import unit_of
-from skavit.units.services import revisions
 from skavit.units.services.as_found import keep_as_found, take_as_found
 
 
@@ -68,9 +69,12 @@ def as_found_keep(request: CrewRequest, pk: int) -> HttpResponse:
 @require_GET
 def as_found_year(request: CrewRequest, pk: int, record_pk: int) -> HttpResponse:
     """What a unit as found does all year, and what is wrong with it."""
-    unit = unit_of(request.crew, pk)
+    return _year(request, unit_of(request.crew, pk), record_pk)
+
+
+def _year(request: CrewRequest, unit: Unit, record_pk: int, status: HTTPStatus = HTTPStatus.OK) -> HttpResponse:
     page = as_found_page(unit, get_object_or_404(AsFound, unit=unit, pk=record_pk), request.words, request.now)
-    return side(request, "units/as_found/as_found_year.html", unit, "keyed", shown(page))
+    return side(request, "units/as_found/as_found_year.html", unit, "keyed", shown(page), status)
 
 
 @editors
@@ -82,7 +86,7 @@ def as_found_take(request: CrewRequest, pk: int, record_pk: int) -> HttpResponse
     base, windows = revision(request.POST), "windows" in request.POST
     try:
         take_as_found(unit, request.membership, base, plan, windows=windows, now=request.now)
-    except revisions.StaleEdit as error:
+    except UserError as error:
         messages.error(request, told(error))
-        return redirect("as-found-year", pk=pk, record_pk=record_pk)
+        return _year(request, unit_of(request.crew, pk), record_pk, status_of(error))
     return redirect("unit", pk=pk)

@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 
 from skavit.charts.curve import Line, curves
 from skavit.core.ground.arrays import DAY_S
-from skavit.core.ground.errors import SkavitError
+from skavit.core.ground.errors import UserError
 from skavit.core.plan.document import Plan, Site
 from skavit.core.plan.sun_settings import Adjust
 from skavit.core.plan.times import day_number, day_of
@@ -57,7 +57,7 @@ def read_display(
         reading = SunReading(day=day or right, sunrise_s=sun[0] // 60 * 60, sunset_s=sun[1] // 60 * 60)
         try:
             table = read_table(plan.site, (reading,))
-        except SkavitError as error:
+        except UserError as error:
             table_error = told(error)
     error_s = None
     if time is not None:

@@ -1,23 +1,27 @@
 """The unit's clock and sun beside what they must show."""
 
+from http import HTTPStatus
+
 from django.contrib import messages
 from django.http import HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_GET, require_POST
 
-from skavit.core.ground.errors import SkavitError
+from skavit.core.ground.errors import UserError
+from skavit.core.plan.document import Plan
 from skavit.core.sheet import digits_to_set
 from skavit.core.text.told import told
 from skavit.crews.access import editors, members
 from skavit.crews.request import CrewRequest
+from skavit.errors import status_of
 from skavit.now import today_at
 from skavit.page import shown
 from skavit.typed_fields import in_words
+from skavit.units.models import Unit
 from skavit.units.pages.clock.forms import ClockForm, KeepForm
 from skavit.units.pages.clock.page import ClockAnswers, clock_answers, clock_page, must_show
-from skavit.units.pages.side import side
+from skavit.units.pages.side import edit_by, side
 from skavit.units.selectors import unit_of
-from skavit.units.services import revisions
 
 
 @members
@@ -28,15 +32,26 @@ def clock(request: CrewRequest, pk: int) -> HttpResponse:
     plan, now, words = unit.plan, request.now, request.words
     if request.htmx and request.GET.get("part") == "must":
         return render(request, "units/clock/_must.html", {"must": must_show(plan, unit.core_kind, now, words)})
-    form = ClockForm(request.GET or None, today=today_at(plan.site, now))
-    in_words(form, request.words)
-    answers = ClockAnswers()
-    if form.is_bound and form.is_valid():
-        answers = clock_answers(plan, form, digits_to_set(plan, now), words)
     if request.htmx:
+        form, answers = _answered(request, plan)
         context = {"unit": unit, "form": form, "answers": answers, "revision": unit.head_revision.number}
         return render(request, "units/clock/_clock_answers.html", context)
-    return side(request, "units/clock/clock.html", unit, "clock", shown(clock_page(unit, form, answers, now, words)))
+    return _page(request, unit)
+
+
+def _answered(request: CrewRequest, plan: Plan) -> tuple[ClockForm, ClockAnswers]:
+    """What the unit shows, as it stands in the address, and what follows from it."""
+    form = ClockForm(request.GET or None, today=today_at(plan.site, request.now))
+    in_words(form, request.words)
+    if not form.is_bound or not form.is_valid():
+        return form, ClockAnswers()
+    return form, clock_answers(plan, form, digits_to_set(plan, request.now), request.words)
+
+
+def _page(request: CrewRequest, unit: Unit, status: HTTPStatus = HTTPStatus.OK) -> HttpResponse:
+    form, answers = _answered(request, unit.plan)
+    page = clock_page(unit, form, answers, request.now, request.words)
+    return side(request, "units/clock/clock.html", unit, "clock", shown(page), status)
 
 
 @editors
@@ -47,12 +62,12 @@ def clock_keep(request: CrewRequest, pk: int) -> HttpResponse:
     form = KeepForm(request.POST)
     if not form.is_valid():
         messages.error(request, "Nothing was sent that could be saved.")
-        return redirect("unit-clock", pk=pk)
+        return _page(request, unit, HTTPStatus.UNPROCESSABLE_ENTITY)
     try:
-        revisions.edit(unit, request.membership, form.cleaned_data["revision"], form.edit, form.note, now=request.now)
-    except (SkavitError, revisions.StaleEdit) as error:
+        edit_by(request, unit, form, form.note)
+    except UserError as error:
         messages.error(request, told(error))
-        return redirect("unit-clock", pk=pk)
+        return _page(request, unit_of(request.crew, pk), status_of(error))
     runs = (
         "The year sheet runs with it."
         if unit.head_revision.number != form.cleaned_data["revision"]

@@ -11,14 +11,16 @@ from django.views.decorators.http import require_GET, require_POST
 
 from skavit.bounds import IMPORT_AT_ONCE_BYTES
 from skavit.core.formats.schema import plan_schema
-from skavit.core.ground.errors import SkavitError
+from skavit.core.ground.errors import UserError
 from skavit.crews.access import editors, members
 from skavit.crews.request import CrewRequest
+from skavit.errors import status_of
+from skavit.typed_fields import with_hidden
 from skavit.units.pages.plan.acting import after, show
 from skavit.units.pages.plan.forms import ImportForm
 from skavit.units.pages.posted import to_job
 from skavit.units.selectors import unit_of
-from skavit.units.services import files, revisions
+from skavit.units.services import files
 from skavit.units.services.files import ask_import
 
 
@@ -52,9 +54,11 @@ def import_plan(request: CrewRequest, pk: int) -> HttpResponse:
         return to_job(request, lambda: ask_import(unit, request.membership, base, data))
     try:
         files.import_plan(unit, request.membership, base, data, now=request.now)
-    except (SkavitError, revisions.StaleEdit) as error:
+    except UserError as error:
         form.add_error("file", str(error))
-        return show(request, unit, forms={"import": form}, status=HTTPStatus.UNPROCESSABLE_ENTITY)
+        unit = unit_of(request.crew, pk)
+        with_hidden(form, "revision", unit.head_revision.number)
+        return show(request, unit, forms={"import": form}, status=status_of(error))
     messages.success(request, files.IMPORTED)
     return after(request, unit)
 

@@ -2,13 +2,12 @@
 
 from dataclasses import replace
 from functools import partial
-from http import HTTPStatus
 
 from django.http import HttpResponse
 from django.shortcuts import redirect
 from django.views.decorators.http import require_http_methods
 
-from skavit.core.ground.errors import PlanError, SkavitError
+from skavit.core.ground.errors import PlanError, UserError
 from skavit.core.ground.strict_json import Node
 from skavit.core.plan import edits
 from skavit.core.plan.holidays import Holiday
@@ -16,6 +15,7 @@ from skavit.core.text.told import told
 from skavit.core.text.typed import dated_words
 from skavit.crews.access import editors
 from skavit.crews.request import CrewRequest
+from skavit.errors import status_of
 from skavit.page import shown
 from skavit.units.pages.holidays.page import holidays_page
 from skavit.units.pages.posted import revision
@@ -39,13 +39,13 @@ def holidays(request: CrewRequest, pk: int) -> HttpResponse:
         found = _chosen_holidays(request, page.keyed)
         change = partial(edits.set_holidays, holidays=found)
         revisions.edit(unit, request.membership, revision(request.POST), change, "holidays", now=request.now)
-    except (SkavitError, revisions.StaleEdit) as error:
+    except UserError as error:
+        unit = unit_of(request.crew, pk)
+        page = holidays_page(unit, asked.get("country", ""), asked.get("region", ""), request.now)
         ticked = set(request.POST.getlist("holiday"))
         rows = [replace(row, chosen=row.key in ticked) for row in page.rows]
         page = replace(page, own=request.POST.get("own", ""), refused=told(error), rows=rows)
-        return side(
-            request, "units/holidays/holidays.html", unit, "keyed", shown(page), HTTPStatus.UNPROCESSABLE_ENTITY
-        )
+        return side(request, "units/holidays/holidays.html", unit, "keyed", shown(page), status_of(error))
     return redirect("unit", pk=pk)
 
 

@@ -2,7 +2,6 @@
 
 from dataclasses import replace
 from functools import partial
-from http import HTTPStatus
 
 from django.contrib import messages
 from django.http import HttpResponse
@@ -10,7 +9,7 @@ from django.shortcuts import redirect
 from django.urls import reverse
 from django.views.decorators.http import require_GET, require_POST
 
-from skavit.core.ground.errors import SkavitError
+from skavit.core.ground.errors import UserError
 from skavit.core.ground.strict_json import Node
 from skavit.core.plan import edits
 from skavit.core.plan.days import dated_form, read_dated
@@ -19,6 +18,7 @@ from skavit.core.text.told import told
 from skavit.core.text.typed import dated_words
 from skavit.crews.access import editors, members
 from skavit.crews.request import CrewRequest
+from skavit.errors import status_of
 from skavit.page import shown
 from skavit.units.pages.keyings.page import keyings_page
 from skavit.units.pages.plan.acting import edit_unit
@@ -49,9 +49,10 @@ def keying_add(request: CrewRequest, pk: int) -> HttpResponse:
         change = partial(edits.add_keying, keying=keying)
         note, base = f"keyed anew from {dated_form(start)}", revision(request.POST)
         revisions.edit(unit, request.membership, base, change, note, now=request.now)
-    except (SkavitError, revisions.StaleEdit) as error:
+    except UserError as error:
+        unit = unit_of(request.crew, pk)
         page = replace(keyings_page(unit, request.words), refused=told(error), start=typed, name=name)
-        return side(request, "units/keyings/keyings.html", unit, "keyed", shown(page), HTTPStatus.UNPROCESSABLE_ENTITY)
+        return side(request, "units/keyings/keyings.html", unit, "keyed", shown(page), status_of(error))
     messages.success(request, "Begun as a copy. Change its slots under Keyed in.")
     return redirect(f"{reverse('unit', args=[pk])}?keying={len(unit.plan.unit.keyings)}")
 

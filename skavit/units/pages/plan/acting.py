@@ -2,7 +2,6 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from http import HTTPStatus
 from typing import TYPE_CHECKING, Any, Protocol
 
 from django.contrib import messages
@@ -11,13 +10,14 @@ from django.shortcuts import redirect, render
 from django.urls import reverse
 from django_htmx.http import push_url
 
-from skavit.core.ground.errors import SkavitError
+from skavit.core.ground.errors import UserError
 from skavit.core.plan import edits
 from skavit.core.plan.document import Plan
 from skavit.core.plan.sorts import Sort
 from skavit.core.text.told import told
 from skavit.core.text.wording import Words
 from skavit.crews.request import CrewRequest
+from skavit.errors import Stale, status_of
 from skavit.page import shown
 from skavit.typed_fields import with_hidden
 from skavit.units.models import Unit
@@ -90,15 +90,15 @@ def apply(request: CrewRequest, unit: Unit, action: Callable[[], Any], forms: Fo
     """Run a service; a stale or impossible edit shows the newest page with what was typed still there."""
     try:
         action()
-    except revisions.StaleEdit as stale:
+    except Stale as stale:
         messages.warning(request, str(stale))
         unit = unit_of(request.crew, unit.pk)
         for form in (forms or {}).values():
-            with_hidden(form, "revision", unit.head_revision.number)
-        return show(request, unit, forms=forms, status=HTTPStatus.CONFLICT)
-    except (SkavitError, revisions.NothingTo) as error:
+            with_hidden(form, stale.made_from, stale.newest)
+        return show(request, unit, forms=forms, status=status_of(stale))
+    except UserError as error:
         messages.error(request, told(error))
-        return show(request, unit, forms=forms, status=HTTPStatus.UNPROCESSABLE_ENTITY)
+        return show(request, unit, forms=forms, status=status_of(error))
     return after(request, unit)
 
 

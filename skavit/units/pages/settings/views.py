@@ -7,20 +7,22 @@ from django.http import HttpResponse
 from django.shortcuts import redirect
 from django.views.decorators.http import require_http_methods
 
-from skavit.core.ground.errors import SkavitError
+from skavit.core.ground.errors import UserError
 from skavit.core.plan.document import Plan
 from skavit.core.plan.sorts import Sort
 from skavit.core.text.told import told
 from skavit.crews.access import editors
 from skavit.crews.request import CrewRequest
+from skavit.errors import status_of
 from skavit.kinds import selectors as kinds
+from skavit.saving import save_form
 from skavit.sites.selectors import sites_of
-from skavit.typed_fields import in_words, with_hidden
+from skavit.typed_fields import in_words
 from skavit.units.pages.posted import revision
 from skavit.units.pages.settings.forms import BehaviourForm, SunForm, UnitEditForm
-from skavit.units.pages.side import side
+from skavit.units.pages.side import save_side, side
 from skavit.units.selectors import unit_of
-from skavit.units.services import revisions, units
+from skavit.units.services import units
 
 
 def _settings(request: CrewRequest, pk: int, form_class: type[BehaviourForm | SunForm], title: str) -> HttpResponse:
@@ -31,20 +33,8 @@ def _settings(request: CrewRequest, pk: int, form_class: type[BehaviourForm | Su
     if request.method == "POST":
         form = form_class(request.POST, plan=unit.plan, kind=unit.core_kind)
         in_words(form, request.words)
-        if form.is_valid():
-            try:
-                revisions.edit(
-                    unit, request.membership, form.cleaned_data["revision"], form.edit, form.note, now=request.now
-                )
-            except revisions.StaleEdit as stale:
-                form.add_error(None, str(stale))
-                with_hidden(form, "revision", stale.now.number)
-            except SkavitError as error:
-                form.add_error(None, told(error))
-            else:
-                return redirect("unit", pk=unit.pk)
-    status = HTTPStatus.UNPROCESSABLE_ENTITY if form.is_bound else HTTPStatus.OK
-    return side(request, "units/settings/behaviour.html", unit, "clock", {"form": form, "title": title}, status)
+    template = "units/settings/behaviour.html"
+    return save_side(request, unit, form, form.note, template, "clock", {"form": form, "title": title})
 
 
 @editors
@@ -54,17 +44,18 @@ def unit_edit(request: CrewRequest, pk: int) -> HttpResponse:
     unit = unit_of(request.crew, pk)
     shown = {"name": unit.name, "whereabouts": unit.whereabouts, "site": unit.site_id}
     form = UnitEditForm(request.POST or None, initial=shown, sites=sites_of(request.crew))
-    if request.method == "POST" and form.is_valid():
-        try:
-            units.change_unit(request.membership, unit, **form.cleaned_data, now=request.now)
-        except units.NameTaken as error:
-            form.add_error("name", str(error))
-        else:
-            return redirect("unit", pk=pk)
-    status = HTTPStatus.UNPROCESSABLE_ENTITY if form.is_bound else HTTPStatus.OK
-    # The name that stands is told, not the one that was refused.
-    unit = unit_of(request.crew, pk) if form.is_bound else unit
-    return side(request, "units/settings/unit_edit.html", unit, "", {"form": form}, status)
+
+    def page(status: HTTPStatus) -> HttpResponse:
+        # The name that stands is told, not the one that was refused.
+        there = unit_of(request.crew, pk) if form.is_bound else unit
+        return side(request, "units/settings/unit_edit.html", there, "", {"form": form}, status)
+
+    return save_form(
+        form,
+        lambda: units.change_unit(request.membership, unit, **form.cleaned_data, now=request.now),
+        then=lambda _: redirect("unit", pk=pk),
+        page=page,
+    )
 
 
 @editors
@@ -74,20 +65,22 @@ def kind(request: CrewRequest, pk: int) -> HttpResponse:
     unit = unit_of(request.crew, pk)
     listed = [found for found in (*kinds.own_kinds(request.crew), *kinds.shipped()) if _may_be(unit.plan, found)]
     chosen = next((found for found in listed if found.reference == request.POST.get("kind")), None)
-    refused = "No kind was chosen. Accepted: one of the list." if request.method == "POST" and not chosen else ""
+    refused, status = "", HTTPStatus.OK
+    if request.method == "POST" and not chosen:
+        refused, status = "No kind was chosen. Accepted: one of the list.", HTTPStatus.UNPROCESSABLE_ENTITY
     if chosen:
         own = kinds.own_kind(request.crew, chosen.own) if chosen.own else None
         try:
             units.choose_kind(unit, request.membership, revision(request.POST), chosen.kind, own, now=request.now)
-        except (SkavitError, revisions.StaleEdit) as error:
-            refused = told(error)
+        except UserError as error:
+            refused, status = told(error), status_of(error)
+            unit = unit_of(request.crew, pk)
         else:
             messages.success(
                 request, f"{chosen.kind.name}: the plan keeps to its limits. Fit again if entries stand here."
             )
             return redirect("unit", pk=pk)
     context = {"listed": listed, "chosen": unit.core_kind, "refused": refused}
-    status = HTTPStatus.UNPROCESSABLE_ENTITY if refused else HTTPStatus.OK
     return side(request, "units/settings/kind.html", unit, "kind", context, status)
 
 

@@ -13,7 +13,7 @@ from skavit.background import services as background
 from skavit.background.models import Job
 from skavit.background.shares import shared_out, turns
 from skavit.background.work import MEMBERS, USUAL_LIMIT_S, Outcome, Report, does
-from skavit.core.ground.errors import SkavitError
+from skavit.core.ground.errors import UserError
 from skavit.core.text.wording import count
 from skavit.crews.models import Crew, Membership
 from skavit.now import read_now
@@ -29,7 +29,7 @@ MOST_SHEETS, A_TURN = 100, 4
 A_SHEET_S, JOINING_S = 6.0, 20.0
 
 
-class NoSheets(SkavitError):
+class NoSheets(UserError):
     """Nothing to print, or too much at once."""
 
 
