@@ -26,7 +26,7 @@ def _copy(source, target):
     connection.close()
     with connection._nodb_cursor() as cursor:
         # The server's own processes, such as one that vacuums, end by themselves.
-        clients = "datname = %s AND backend_type = 'client backend'"
+        clients = "datname = %s AND usename = current_user"
         cursor.execute(f"SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE {clients}", [source])
         cursor.execute(f'DROP DATABASE IF EXISTS "{target}" WITH (FORCE)')
         cursor.execute(f'CREATE DATABASE "{target}" TEMPLATE "{source}"')

@@ -148,7 +148,7 @@ class PhoneTest(HeatingCase):
         self.page.locator(".step-now .tick-box:visible").tap()
         self.ticks_sent()
         unit = Unit.objects.get(name="Shop")
-        for name, args in (("handover", [unit.pk]), ("heat-rooms", [unit.pk]), ("heat-ways", [unit.pk]), ("round", [])):
+        for name, args in (("handover", [unit.pk]), ("heat-rooms", [unit.pk]), ("options", [unit.pk]), ("round", [])):
             self.go(name, *args)
             self.fits_the_width(name)
         path = Unit.objects.get(name="Path lamps")

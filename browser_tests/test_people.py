@@ -149,7 +149,7 @@ class LongWorkTest(BrowserCase):
         unit = Unit.objects.get(name="Path lights")
         self.go("unit", unit.pk)
         answer = "A character was sent that is no text"
-        url = self.url("night", unit.pk)
+        url = self.url("day", unit.pk)
         self.page.evaluate(f"htmx.ajax('GET', '{url}?x=%00', {{target: '#night'}})")
         self.sees(answer)
         self.assertTrue(self.page.locator("#night").is_visible())

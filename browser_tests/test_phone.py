@@ -95,7 +95,7 @@ class PhoneTest(BrowserCase):
             ("unit-clock", (unit.pk,)),
             ("as-found", (unit.pk,)),
             ("unit", (Unit.objects.get(name="Mist and vents").pk,)),
-            ("fits", (unit.pk,)),
+            ("options", (unit.pk,)),
             ("holidays", (unit.pk,)),
             ("keyings", (Unit.objects.get(name="Mist and vents").pk,)),
             ("handover", (unit.pk,)),

@@ -38,8 +38,6 @@ INSTALLED_APPS = [
     "skavit.sites",
     "skavit.kinds",
     "skavit.units",
-    "skavit.watering",
-    "skavit.heating",
     "skavit.loads",
     "skavit.codes",
     "skavit.visits",
@@ -175,6 +173,9 @@ PROCRASTINATE_WORKER_DEFAULTS = {"concurrency": 2, "delete_jobs": "always"}
 NINJA_PAGINATION_PER_PAGE, NINJA_PAGINATION_MAX_LIMIT = 100, 500
 
 # Logins that fail too often are refused for a while: by name from one address, so that nobody locks another out.
+# What units do: a trade each, with its pages (skavit/units/trades.py).
+TRADES = ["skavit.switching.trade.PAGES", "skavit.watering.trade.PAGES", "skavit.heating.trade.PAGES"]
+
 AUTHENTICATION_BACKENDS = ["axes.backends.AxesStandaloneBackend", "django.contrib.auth.backends.ModelBackend"]
 AXES_FAILURE_LIMIT = 8
 AXES_COOLOFF_TIME = timedelta(minutes=15)

@@ -38,6 +38,7 @@ urlpatterns = [
     path("", include("skavit.calculators.urls")),
     path("", include("skavit.kinds.urls")),
     path("", include("skavit.units.urls")),
+    path("", include("skavit.switching.urls")),
     path("", include("skavit.watering.urls")),
     path("", include("skavit.heating.urls")),
     path("", include("skavit.loads.urls")),

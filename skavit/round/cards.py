@@ -8,9 +8,7 @@ from django.db.models import QuerySet, prefetch_related_objects
 from skavit.background.models import Job
 from skavit.core.findings import Severity, read_kept
 from skavit.core.ground.arrays import DAY_S
-from skavit.core.heat.moment import ZoneNow
 from skavit.core.text.wording import Words, weekday_date
-from skavit.core.water.moment import Moment
 from skavit.crews.models import Crew
 from skavit.due.page import DueRow, next_due
 from skavit.now import site_digits, today_at, year_at
@@ -20,8 +18,9 @@ from skavit.round.teaching import TeachingStep, first_steps
 from skavit.sites.models import Site
 from skavit.sites.selectors import sites_at_work
 from skavit.units.models import Unit
-from skavit.units.results import CALCULATION, is_fresh, kept_words, leaving_now, moment_now, zones_at
+from skavit.units.results import CALCULATION, is_fresh, kept_words
 from skavit.units.selectors import units_at_work
+from skavit.units.trades import Live, pages_of
 
 # The state of this very minute is worked out for so many units at most; lists never compute more.
 MOST_LIVE = 12
@@ -57,14 +56,6 @@ def _card(unit: Unit, words: Words, now: int) -> Card:
         severity=result.severity if result else "",
         headline=read_kept(raw).facts.headline(kept_words(raw, words)) if known and raw else "",
     )
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Live:
-    """What a unit does at this minute, and when it next switches."""
-
-    when: str
-    what: str
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -104,7 +95,7 @@ def round_page(crew: Crew, words: Words, now: int, asked: Asked | None = None) -
     live = _tonight(crew, sites, counts, words, now)
     page = RoundPage(
         today=weekday_date(site_digits(sites[0].place, now) // DAY_S) if sites else "",
-        tonight=[(card, _live(card, words, now)) for card in live],
+        tonight=[(card, pages_of(card.unit.plan).live(card.unit, now, words)) for card in live],
         more=max(serious - len(live), 0),
         calm=total - serious,
         listed=_listed(crew, sites, counts, asked, words, now),
@@ -160,45 +151,3 @@ def _listed(
         found=found,
         following=asked.following if skip + PAGE < found else "",
     )
-
-
-def _live(card: Card, words: Words, now: int) -> Live:
-    """What the unit does at this minute, and when it next switches."""
-    here = moment_now(card.unit, now)
-    if here is not None:
-        return _watering(card, here, words)
-    if zones := zones_at(card.unit, now):
-        return _heating(card, zones, words)
-    leaving = leaving_now(card.unit, now)
-    wrong = next((c for c in leaving if c.actual != c.wanted), None)
-    if wrong is not None:
-        return Live(when="now", what="on, not wanted" if wrong.actual else "off, though wanted")
-    coming = [(c.next[0].instant, c.next[0].on) for c in leaving if c.next]
-    if not coming:
-        return Live(when="–", what="nothing switches")
-    at, on = min(coming)
-    digits = site_digits(card.unit.site.place, at)
-    day = weekday_date(digits // DAY_S)
-    return Live(when=words.minute(digits % DAY_S), what=f"{'on' if on else 'off'}, {day}")
-
-
-def _heating(card: Card, zones: tuple[ZoneNow, ...], words: Words) -> Live:
-    """What a unit that holds temperatures does next."""
-    coming = min((zone for zone in zones if zone.until is not None), key=lambda zone: zone.until or 0, default=None)
-    if coming is None:
-        held = zones[0]
-        return Live(when="–", what="off" if held.c is None else f"{words.warmth(held.c)} held")
-    digits = site_digits(card.unit.site.place, coming.until or 0)
-    then = "off" if coming.then_c is None else words.warmth(coming.then_c)
-    return Live(when=words.minute(digits % DAY_S), what=f"{then}, {weekday_date(digits // DAY_S)}")
-
-
-def _watering(card: Card, here: Moment, words: Words) -> Live:
-    """What a unit that waters does at this minute, and when it next starts."""
-    water = card.unit.plan.water
-    if here.running and water is not None:
-        return Live(when="now", what=f"{water.stations[here.running[0].station].name} running")
-    if not here.following:
-        return Live(when="–", what="nothing waters")
-    digits = site_digits(card.unit.site.place, here.following[0].begin)
-    return Live(when=words.minute(digits % DAY_S), what=f"waters, {weekday_date(digits // DAY_S)}")

@@ -14,10 +14,9 @@ from cachetools import LRUCache
 from django.db.models import Case, Q, Value, When
 
 from skavit.apart.switch import AS_ANSWERING_BEGINS, TO_WORKER, TakesLong
-from skavit.charts.warmth_sheet import WarmthYear, warmth_thumbnail
-from skavit.charts.water_year import StationYear, water_thumbnail
+from skavit.charts.warmth_sheet import WarmthYear
+from skavit.charts.water_year import StationYear
 from skavit.charts.year import TRAIN_GAP_S, Year
-from skavit.charts.year_sheet import thumbnail
 from skavit.core.findings import Finding, Severity, audit
 from skavit.core.findings.case import Budgets
 from skavit.core.findings.tolerance import audit_within
@@ -39,6 +38,7 @@ from skavit.core.water.year import WaterYear, water_year
 from skavit.now import site_digits, year_at
 from skavit.turns import turn
 from skavit.units.models import Unit, YearResult
+from skavit.units.trades import pages_of
 
 # Raise with every change to a computed result, together with a "calculation" line in the CHANGELOG.
 CORE_RELEASE = "10"
@@ -342,30 +342,9 @@ def _worked_out(unit: Unit, content_hash: str, year: int, *, mends: bool) -> Yea
         calculation=CALCULATION,
         severity=found.findings[0].severity.value if found.findings else "",
         findings=[_kept(finding, plan) for finding in found.findings],
-        thumbnail=_thumbnail(found, f"thumb-{content_hash[:12]}"),
+        thumbnail=pages_of(plan).thumbnail(found, f"thumb-{content_hash[:12]}"),
         place=unit.site.place_key,
     )
-
-
-def _thumbnail(found: UnitYear, ident: str) -> str:
-    """The channel or the station that stands for the unit; empty where nothing can be drawn of it."""
-    if found.heat is not None:
-        farthest = max(range(len(found.heat.zones)), key=lambda n: _apart(found, n))
-        warmth = found.warmth_year(farthest)
-        return warmth_thumbnail(warmth, ident) if warmth else ""
-    if found.water is None:
-        return thumbnail(found.year_of(_worst_channel(found)), ident)
-    stations = range(len(found.replay.plan.water.stations)) if found.replay.plan.water else range(0)
-    driest = max(stations, key=found.water.dry_days, default=None)
-    year = None if driest is None else found.station_year(driest)
-    return water_thumbnail(year, ident) if year else ""
-
-
-def _apart(found: UnitYear, zone: int) -> float:
-    """Kelvin hours by which a zone is not as wanted."""
-    assert found.heat is not None
-    here = found.heat.zones[zone]
-    return here.too_warm_kh + here.too_cold_kh
 
 
 def _warmth(heat: Warmed, run: Replay, zone: int) -> WarmthYear:
@@ -475,9 +454,3 @@ def is_fresh(unit: Unit, year: int) -> bool:
     return (
         kept is not None and kept.year == year and kept.calculation == CALCULATION and kept.place == unit.site.place_key
     )
-
-
-def _worst_channel(found: UnitYear) -> int:
-    """The channel with the most wrong hours, from 0: the one that stands for the unit."""
-    wrong = [channel.extra_h + channel.missing_h for channel in found.replay.channels]
-    return int(np.argmax(wrong))

@@ -32,23 +32,30 @@ def remade(data: bytes) -> bytes:
     try:
         # The head alone is read first: the size in pixels is known before anything is unpacked.
         with Image.open(BytesIO(data), formats=tuple(MOST_PIXELS)) as image:
-            most = MOST_PIXELS[image.format or ""]
-            if image.width * image.height > most:
-                raise Refused(
-                    f"{image.width} by {image.height} pixels are too many. "
-                    f"Accepted: a {image.format} of at most {most // 1_000_000} million pixels."
-                )
+            _check_size(image)
             image.draft("RGB", (LONGEST_SIDE, LONGEST_SIDE))
             deep = image.mode.startswith("I")  # grey of 16 bits, which would be cut and not scaled
             small = (image.point(lambda grey: grey / 256).convert("L") if deep else image).convert("RGB")
             small.thumbnail((LONGEST_SIDE, LONGEST_SIDE))
             upright = ImageOps.exif_transpose(small)
+    except Refused:
+        raise
     except (UnidentifiedImageError, OSError, SyntaxError, ValueError) as error:
         raise Refused("This is no picture that can be read.") from error
     upright.info.clear()  # a comment would be written again
     out = BytesIO()
     upright.save(out, "JPEG", quality=QUALITY, optimize=True)
     return out.getvalue()
+
+
+def _check_size(image: Image.Image) -> None:
+    """Raise :class:`Refused` for a picture of too many pixels."""
+    most = MOST_PIXELS[image.format or ""]
+    if image.width * image.height > most:
+        raise Refused(
+            f"{image.width} by {image.height} pixels are too many. "
+            f"Accepted: a {image.format} of at most {most // 1_000_000} million pixels."
+        )
 
 
 def main() -> int:

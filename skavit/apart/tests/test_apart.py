@@ -33,6 +33,7 @@ from skavit.units.services.revisions import edit
 LARGE = document([window("sunset", "22:40")], many_entries(results.LARGE + 1))
 PAGE = {"Accept": "text/html"}
 SCRIPT = {"HX-Request": "true", "Skavit-Waits": "1"}
+COPY = ["entry-0", "copy"]
 OK, FOUND, ACCEPTED, CONFLICT, GONE, UNAVAILABLE = 200, 302, 202, 409, 410, 503
 NOON = 1_798_000_000
 
@@ -63,10 +64,10 @@ class HandedOverTest(TestCase):
             self.addCleanup(told.stop)
         self.client.force_login(member(self.crew).user)
 
-    def sent(self, name="entry-copy", **headers):
+    def sent(self, name="row-action", **headers):
         """An edit of the large plan: its first entry copied, or another."""
         base = Unit.objects.get(pk=self.unit.pk).head_revision.number
-        url = reverse(name, args=[self.unit.pk, *([0] if name == "entry-copy" else [])])
+        url = reverse(name, args=[self.unit.pk, *(COPY if name == "row-action" else [])])
         return self.client.post(url, {"revision": base}, headers=headers or PAGE)
 
     def stands_at(self):
@@ -89,7 +90,7 @@ class HandedOverTest(TestCase):
 
     def test_nothing_of_a_large_plan_is_computed_in_the_request(self):
         with mock.patch.object(results, "replay", side_effect=AssertionError("computed here")):
-            for name in ("unit", "sheet", "visit", "customer", "handover", "unit-clock", "night", "record"):
+            for name in ("unit", "sheet", "visit", "customer", "handover", "unit-clock", "day", "record"):
                 answer = self.client.get(reverse(name, args=[self.unit.pk]), headers=PAGE)
                 self.assertIn(answer.status_code, (ACCEPTED, OK if name == "record" else ACCEPTED), name)
 
@@ -110,13 +111,13 @@ class HandedOverTest(TestCase):
         self.assertEqual(self.stands_at(), before + 1)
 
     def test_the_pages_script_comes_for_its_answer(self):
-        waits = self.client.get(reverse("night", args=[self.unit.pk]), headers=SCRIPT)
+        waits = self.client.get(reverse("day", args=[self.unit.pk]), headers=SCRIPT)
         self.assertEqual(waits.status_code, ACCEPTED)
         self.assertNotContains(waits, "<html", status_code=ACCEPTED)
         again = SCRIPT | {"Skavit-Answer": waits.headers["Skavit-Answer"]}
-        self.assertEqual(self.client.get(reverse("night", args=[self.unit.pk]), headers=again).status_code, ACCEPTED)
+        self.assertEqual(self.client.get(reverse("day", args=[self.unit.pk]), headers=again).status_code, ACCEPTED)
         answer_all()
-        answer = self.client.get(reverse("night", args=[self.unit.pk]), headers=again)
+        answer = self.client.get(reverse("day", args=[self.unit.pk]), headers=again)
         self.assertContains(answer, "night")
 
     def test_a_stale_edit_is_told_with_its_own_status(self):
@@ -153,7 +154,7 @@ class HandedOverTest(TestCase):
         self.assertEqual(self.client.get(self.page, headers=again).status_code, GONE)
 
     def test_who_has_left_meanwhile_is_answered_nothing(self):
-        sent, sent_to = self.sent(), reverse("entry-copy", args=[self.unit.pk, 0])
+        sent, sent_to = self.sent(), reverse("row-action", args=[self.unit.pk, *COPY])
         before = self.stands_at()
         take_out(member(self.crew, "owner"), member(self.crew))
         answer_all()

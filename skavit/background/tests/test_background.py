@@ -30,8 +30,9 @@ from skavit.crews.models import Membership, Role, User
 from skavit.crews.tests.builders import make_crew, make_unit, member
 from skavit.now import read_now
 from skavit.processes import NICE
+from skavit.switching import fitting as switching
 from skavit.testing import may_have_children
-from skavit.units.services import fitting, jobs
+from skavit.units.services import jobs
 from skavit.units.services.revisions import edit
 
 CROWDED = document(weekday_windows(20), [], limits=SIX_PAIRS)
@@ -209,7 +210,7 @@ class FitTest(TestCase):
         self.assertEqual(self.entries(), ())
 
     def test_cancelled_at_the_last_moment_it_is_not_applied(self):
-        with mock.patch.object(fitting, "fit", wraps=fitting.fit) as fit:
+        with mock.patch.object(switching, "fit", wraps=switching.fit) as fit:
             fit.side_effect = lambda *_: (services.cancel(member(self.crew), self.job), mock.DEFAULT)[1]
             (job,) = work_off()
         self.assertEqual(job.state, State.CANCELLED)

@@ -5,7 +5,7 @@ from typing import Any, TypeVar
 
 from skavit.core.plan.document import Plan
 from skavit.core.plan.edits import GONE, EditError
-from skavit.core.plan.water import Program, Run, Station, Water
+from skavit.core.plan.water import HandWater, Program, Run, Station, Water
 
 Row = TypeVar("Row")
 
@@ -84,6 +84,19 @@ def remove_program(plan: Plan, index: int) -> Plan:
     if not 0 <= index < len(programs):
         raise EditError(GONE)
     return with_water(plan, programs=(*programs[:index], *programs[index + 1 :]))
+
+
+def add_done(plan: Plan, done: HandWater) -> Plan:
+    """The plan with one more thing done by hand."""
+    return with_water(plan, by_hand=(*water_of(plan).by_hand, done))
+
+
+def remove_done(plan: Plan, index: int) -> Plan:
+    """The plan without one thing done by hand (from 0). Raises :class:`EditError`."""
+    done = water_of(plan).by_hand
+    if not 0 <= index < len(done):
+        raise EditError(GONE)
+    return with_water(plan, by_hand=(*done[:index], *done[index + 1 :]))
 
 
 # Where nobody has measured it yet; nothing hangs on it but litres.

@@ -1,14 +1,12 @@
 """What an edit alters in a year, before it is kept: hours more and less, and the dates, of both sides."""
 
 from dataclasses import dataclass
-from datetime import date
 
 import numpy as np
 
 from skavit.core.ground.arrays import DAY_S, Ints
 from skavit.core.ground.spans import EMPTY, Spans, difference, unite
-from skavit.core.plan.document import Plan
-from skavit.core.simulation.replay import Replay, replay
+from skavit.core.simulation.replay import Replay
 from skavit.core.text.wording import count, dates_text
 
 
@@ -61,10 +59,11 @@ def _hours(seconds: float) -> str:
     )
 
 
-def alterations(before: Plan, after: Plan, year: int) -> tuple[Alteration, ...]:
-    """A channel each of the plan after an edit, over a calendar year; a channel that was not there did nothing."""
-    span = date(year, 1, 1), date(year, 12, 31)
-    old, new = replay(before, *span), replay(after, *span)
+def alterations(old: Replay, new: Replay) -> tuple[Alteration, ...]:
+    """Return what an edit alters in each channel, from the runs of both plans over the same dates.
+
+    A channel that was not there before did nothing.
+    """
     return tuple(_altered(old, new, index) for index in range(len(new.channels)))
 
 

@@ -2,6 +2,7 @@
 
 import unittest
 from dataclasses import replace
+from datetime import date
 from itertools import pairwise
 
 from hypothesis import given, settings
@@ -16,6 +17,7 @@ from skavit.core.plan.edits import EditError
 from skavit.core.plan.keyings import Keying, stretches
 from skavit.core.plan.times import day_number, day_of
 from skavit.core.simulation.alteration import alterations
+from skavit.core.simulation.replay import replay
 from skavit.core.tests.builders import DESERT, all_days, document, entry, make_plan, simple_days, times, window
 
 EVENING = [window("18:00", "23:00")]
@@ -137,23 +139,28 @@ def _standing(keyings, day):
     return max(earlier)[1] if earlier else 0
 
 
+def altered(before, after):
+    """What an edit alters in 2027."""
+    return alterations(*(replay(plan, date(2027, 1, 1), date(2027, 12, 31)) for plan in (before, after)))
+
+
 class AlterationTest(unittest.TestCase):
     def test_hours_and_dates_of_both_sides(self):
         plan = plan_of()
         later = edits.change_entry(plan, 1, make_plan([], [entry("off", "23:30")]).unit.entries[0])
-        (found,) = alterations(plan, later, 2027)
+        (found,) = altered(plan, later)
         self.assertEqual(
             (found.done_more.total_s, found.done_less.total_s, found.wanted_more.total_s), (365 * 1800, 0, 0)
         )
         self.assertEqual(found.text, "182 h more on, on 365 days, 1 Jan–31 Dec. "
                          "Differing from what is wanted: 0 h, then 182 h.")  # fmt: skip
-        (found,) = alterations(plan, plan, 2027)
+        (found,) = altered(plan, plan)
         self.assertFalse(found.alters)
         self.assertEqual(found.text, "Alters nothing this year.")
 
     def test_a_channel_that_was_not_there_did_nothing(self):
         plan = plan_of()
-        old, new = alterations(plan, edits.copy_channel(plan, 1, "Copy"), 2027)
+        old, new = altered(plan, edits.copy_channel(plan, 1, "Copy"))
         self.assertFalse(old.alters)
         self.assertEqual(new.wanted_more.total_s, 365 * 5 * 3600)
         self.assertEqual(new.dates[0], day_number(day_of(int(new.dates[0]))))

@@ -1,5 +1,6 @@
 """Every address as nobody, as another crew, as a viewer; and what owners may do with their crew."""
 
+from itertools import product
 from uuid import uuid4
 
 from django.test import Client, TestCase
@@ -59,8 +60,7 @@ SEEN_BY_VIEWER = {
     "record",
     "compare",
     "load",
-    "heat-day",
-    "water-night",
+    "day",
     "water-walk",
     "water-curve",
     "saved",
@@ -68,7 +68,6 @@ SEEN_BY_VIEWER = {
     "find",
     "site",
     "unit",
-    "night",
     "export",
     "schema",
     "sheet",
@@ -94,7 +93,7 @@ SEEN_BY_VIEWER |= {
     "as-found-year",
     "sheet-pdf",
     "keep",
-    "fits",
+    "options",
     "keyings",
     "handover",
     "account",
@@ -164,6 +163,7 @@ class EveryAddressTest(TestCase):
             "pk": self.unit.pk,
             "site_pk": self.unit.site.pk,
             "place": "window-1-0",
+            "action": "copy",
             "channel": 1,
             "index": 0,
             "keying": 1,
@@ -187,9 +187,9 @@ class EveryAddressTest(TestCase):
             names = pattern.pattern.converters
             given = {name: values[name] for name in names}
             if "/water/" in str(pattern.pattern):
-                given |= {"pk": self.watering.pk} | ({"place": "station-new"} if "place" in names else {})
+                given |= {"pk": self.watering.pk}
             if "/heat/" in str(pattern.pattern):
-                given |= {"pk": self.heating.pk} | ({"place": "wanted-1-0"} if "place" in names else {})
+                given |= {"pk": self.heating.pk}
             if pattern.name in ("visit-shown", "visit-plan", "photo"):
                 given["record_pk"] = photo.pk if pattern.name == "photo" else visit.pk
             if pattern.name in ("code-show", "code-away"):
@@ -257,15 +257,19 @@ class EveryAddressTest(TestCase):
     def test_no_address_of_a_unit_fails_whatever_its_sort(self):
         self.client.force_login(member(self.crew).user)
         self.client.raise_request_exception = False
-        for unit in (self.watering, self.heating):
-            values = {"pk": unit.pk, "place": "window-1-0", "channel": 1, "index": 0, "keying": 1, "record_pk": 1}
+        places = ("window-1-0", "station-new", "wanted-1-0", "keyed-1-new", "program-0", "other")
+        for unit, place in product((self.unit, self.watering, self.heating), places):
+            values = {"pk": unit.pk, "place": place, "action": "remove", "channel": 1, "index": 0, "keying": 1}
+            values["record_pk"] = 1
             for pattern in addresses():
                 names = pattern.pattern.converters
                 if "pk" not in names or not str(pattern.pattern).startswith("units/") or not set(names) <= set(values):
                     continue
+                if place != places[0] and "place" not in names:
+                    continue
                 url = reverse(pattern.name, kwargs={name: values[name] for name in names})
                 for answer in (self.client.get(url), self.client.post(url), self.client.post(url, {"revision": 1})):
-                    with self.subTest(name=pattern.name, sort=unit.plan.sort):
+                    with self.subTest(name=pattern.name, sort=unit.plan.sort, place=place):
                         self.assertLess(answer.status_code, 500)
 
     def test_an_installer_does_not_manage_the_crew(self):

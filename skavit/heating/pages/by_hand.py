@@ -24,8 +24,7 @@ from skavit.core.text.typed import clock_word
 from skavit.core.text.wording import Words, capital, count, dated_text, duration_text
 from skavit.heating.pages.degrees import degrees_typed
 from skavit.typed_fields import DateField
-from skavit.units.pages.plan.by_hand_form import LineForm
-from skavit.units.pages.plan.by_hand_rows import ByHandRow
+from skavit.units.pages.unit.parts import ByHandRow, LineForm
 
 WHAT = [
     ("c", "another temperature, until the next set point"),

@@ -1,4 +1,4 @@
-"""What the page of a unit that holds temperatures shows."""
+"""The two columns of a unit that holds temperatures, and what else its page shows."""
 
 from dataclasses import dataclass
 from typing import Any
@@ -12,22 +12,15 @@ from skavit.core.kinds.spoken import presses_text
 from skavit.core.plan.document import Plan
 from skavit.core.plan.heat_edits import Side, groups, heat_of
 from skavit.core.text.wording import Words, days_text, duration_text, weekday_date
-from skavit.heating.pages.by_hand import HeatByHandForm, heat_by_hand_rows
-from skavit.heating.pages.day import HeatDay, heat_day
 from skavit.heating.pages.points_form import Place, PointsForm
 from skavit.heating.pages.rooms import RoomShown, room_shown
 from skavit.now import local_digits
-from skavit.units.models import Unit
-from skavit.units.pages.numbered import Numbered, marks_of, numbered
-from skavit.units.pages.plan.by_hand_rows import ByHandRow
-from skavit.units.pages.plan.forms import ImportForm
-from skavit.units.pages.plan.night import Strip
-from skavit.units.pages.plan.page import changed_text, today_text
-from skavit.units.pages.plan.rows import Forms
-from skavit.units.pages.plan.trial import tried
+from skavit.units.pages.numbered import marks_of
+from skavit.units.pages.unit.parts import Forms, Strip
+from skavit.units.pages.unit.trial import Trial
 from skavit.units.pages.view import View
-from skavit.units.pages.way import Way, way_of
-from skavit.units.results import UnitYear, unit_year
+from skavit.units.results import UnitYear
+from skavit.units.trades import Shows
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -58,26 +51,11 @@ class Legend:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class HeatingPage:
-    """The page: what is looked at, what it does, what is wrong, what is wanted and what is keyed in."""
+class HeatingBody:
+    """What is wanted of a zone, and its set points as keyed in."""
 
-    unit: Unit
-    plan: Plan
-    revision: int
-    changed: str
-    view: View
-    findings: list[Numbered]
-    untold: int
-    worst: Numbered | None
-    serious: list[Numbered]
-    notes: list[Numbered]
-    sheet: str
-    sheet_turned: str
     legend: Legend
     shades: list[tuple[int, str]]
-    strip: Strip
-    night: HeatDay
-    channels: list[Any]  # none: findings name channels of other units by them
     zones: list[ZoneLink]
     zone: str
     may_add_zone: bool
@@ -86,16 +64,8 @@ class HeatingPage:
     keyed_rows: list[GroupRow]
     keyed_new: Any
     others: list[ZoneLink]  # that want something, where this one wants nothing yet
-    wanted: bool
-    entries: bool
     room: RoomShown
     hand_keys: list[tuple[str, str]]
-    way: Way
-    by_hand: list[ByHandRow]
-    by_hand_new: Any
-    undo: bool
-    redo: bool
-    import_form: ImportForm
 
 
 def form_at(place: str, plan: Plan, revision: int, words: Words, data: Any = None) -> PointsForm:
@@ -106,42 +76,18 @@ def form_at(place: str, plan: Plan, revision: int, words: Words, data: Any = Non
     return PointsForm(data, at=at, plan=plan, words=words, initial={"revision": revision})
 
 
-def heating_page(
-    unit: Unit, view: View, words: Words, now: int, forms: Forms | None = None, *, may_edit: bool = True
-) -> HeatingPage:
-    """All that the page shows; ``forms`` are those open by their place, refused ones with what was typed."""
-    plan, revision = unit.plan, unit.head_revision
-    heat, forms = heat_of(plan), forms or {}
-    zone = heat.zones[view.channel - 1]
-    if may_edit and not any(each.wanted for each in heat.zones):
-        place = f"wanted-{view.channel}-new"  # the first question of an empty unit stands open
-        forms = {place: form_at(place, plan, revision.number, words), **forms}
-    found = unit_year(plan, view.year)
-    warmed = found.heat
+def heating_body(shows: Shows) -> HeatingBody:
+    """Work out the two columns."""
+    unit, found, view, words, forms = shows.unit, shows.found, shows.view, shows.words, shows.forms
+    plan, kind, warmed = unit.plan, unit.core_kind, found.heat
     assert warmed is not None
-    listed = numbered(found, words)
-    serious = [n for n in listed if n.finding.severity != "note"]
-    picture = [_picture(found, view, listed, words, now, turned=turned) for turned in (False, True)]
+    heat = heat_of(plan)
+    zone = heat.zones[view.channel - 1]
     links = [ZoneLink(number=n, name=each.name) for n, each in enumerate(heat.zones, start=1)]
-    has = unit.core_kind.heating if unit.core_kind else None
-    return HeatingPage(
-        unit=unit,
-        plan=plan,
-        revision=revision.number,
-        changed=changed_text(plan, revision, words),
-        view=view,
-        findings=listed,
-        untold=len(found.findings) - len(listed),
-        worst=serious[0] if serious else None,
-        serious=serious,
-        notes=[n for n in listed if n.finding.severity == "note"],
-        sheet=picture[0],
-        sheet_turned=picture[1],
+    has = kind.heating if kind else None
+    return HeatingBody(
         legend=_legend(found, view, words),
         shades=_shades(found, view, words),
-        strip=heating_strip(plan, found.zones(now), view, words, now),
-        night=heat_day(found, view, words, now),
-        channels=[],
         zones=links,
         zone=zone.name,
         may_add_zone=has is None or len(heat.zones) < has.zones,
@@ -150,21 +96,9 @@ def heating_page(
         keyed_rows=_rows(plan, "keyed", view.channel, words, forms),
         keyed_new=forms.get(f"keyed-{view.channel}-new"),
         others=[link for link in links if not zone.wanted and heat.zones[link.number - 1].wanted],
-        wanted=any(each.wanted for each in heat.zones),
-        entries=any(each.keyed for each in heat.zones),
         room=room_shown(plan, warmed, view.channel - 1, words),
-        hand_keys=[(presses_text(hand.press), hand.says) for hand in unit.core_kind.hand_keys] if unit.core_kind else [],
-        way=way_of(unit, found, words, now, may_edit=may_edit),
-        by_hand=heat_by_hand_rows(plan, words),
-        by_hand_new=forms.get("by-hand")
-        or HeatByHandForm(
-            plan=plan, words=words,
-            initial={"revision": revision.number, "date": today_text(plan, now), "zone": view.channel},
-        ),
-        undo=revision.parent_id is not None,
-        redo=revision.children.exists(),
-        import_form=forms.get("import") or ImportForm(initial={"revision": revision.number}),
-    )  # fmt: skip
+        hand_keys=[(presses_text(hand.press), hand.says) for hand in kind.hand_keys] if kind else [],
+    )
 
 
 def _rows(plan: Plan, side: Side, number: int, words: Words, forms: Forms) -> list[GroupRow]:
@@ -181,16 +115,18 @@ def _rows(plan: Plan, side: Side, number: int, words: Words, forms: Forms) -> li
     ]
 
 
-def _picture(found: UnitYear, view: View, listed: list[Numbered], words: Words, now: int, *, turned: bool) -> str:
+def year_picture(shows: Shows, *, turned: bool) -> str:
+    """The year of the zone that is shown, as SVG."""
+    found, view = shows.found, shows.view
     year = found.warmth_year(view.channel - 1)
     assert year is not None
-    today = local_digits(found.replay.plan, now) // DAY_S - year.first
+    today = local_digits(found.replay.plan, shows.now) // DAY_S - year.first
     return warmth_sheet(
         year,
-        marks=marks_of(listed, view.channel),
+        marks=marks_of(shows.listed, view.channel),
         cursor=view.day - year.first,
         today=today if 0 <= today < year.count else None,
-        words=words,
+        words=shows.words,
         turned=turned,
     )
 
@@ -247,18 +183,17 @@ def heating_strip(plan: Plan, zones: tuple[ZoneNow, ...], view: View, words: Wor
     )
 
 
-def altered_lines(unit: Unit, form: PointsForm, year: int) -> list[str]:
-    """What a valid form alters in a year, and what it would newly be found fault with. Raises PlanError for too large a plan."""
-    words = form.words
-    trial = tried(unit.plan, form.edit, year)
+def altered(trial: Trial, form: PointsForm, words: Words) -> list[str]:
+    """What a valid form alters in the year of a trial, a line each."""
     before, after = trial.before.heat, trial.after.heat
-    lines = []
-    if before is not None and after is not None:
-        old, new = before.zones[form.at.zone], after.zones[form.at.zone]
+    assert before is not None
+    assert after is not None
+    old, new = before.zones[form.at.zone], after.zones[form.at.zone]
+    return [
+        f"{words.kelvin_hours(now)} {word} a year, {words.kelvin_hours(was)} before."
         for word, was, now in (
             ("too warm", old.too_warm_kh, new.too_warm_kh),
             ("too cold", old.too_cold_kh, new.too_cold_kh),
-        ):
-            if round(was) != round(now):
-                lines.append(f"{words.kelvin_hours(now)} {word} a year, {words.kelvin_hours(was)} before.")
-    return (lines or ["Alters nothing this year."]) + trial.new_headlines(words)
+        )
+        if round(was) != round(now)
+    ]

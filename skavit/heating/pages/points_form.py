@@ -15,8 +15,8 @@ from skavit.core.text.quantities import TEMPERATURE
 from skavit.core.text.typed import clock_word
 from skavit.core.text.wording import Words, capital, days_text
 from skavit.heating.pages.degrees import degrees_typed
-from skavit.units.pages.plan.fields import days_fields, days_json
-from skavit.units.pages.plan.sentences import Sentence
+from skavit.units.pages.unit.fields import days_fields, days_json
+from skavit.units.pages.unit.sentence import Sentence
 
 LEAST_ROWS, MORE_ROWS, MOST_ROWS = 4, 2, 24
 

@@ -8,6 +8,7 @@ from skavit.core.plan.document import Plan
 from skavit.core.plan.keyings import stretches
 from skavit.core.plan.times import day_number, day_of
 from skavit.now import local_digits
+from skavit.units.trades import pages_of
 
 MAX_YEARS_ON = 10
 MOST_WITHIN_MIN = 60
@@ -32,9 +33,8 @@ class View:
     @property
     def query(self) -> str:
         """The view as a query string."""
-        keying = f"&keying={self.keying}" if self.keying else ""
         within = f"&clock_min={self.within[0]}&sun_min={self.within[1]}" if self.within else ""
-        return f"year={self.year}&channel={self.channel}&day={self.day}{keying}{within}"
+        return f"year={self.year}&channel={self.channel}&day={self.day}&keying={self.keying}{within}"
 
 
 def chosen_view(plan: Plan, query: Any, now: int) -> View:
@@ -46,18 +46,12 @@ def chosen_view(plan: Plan, query: Any, now: int) -> View:
     last = day_number(day_of(today).replace(year=year, month=12, day=31))
     return View(
         year=year,
-        channel=_number(query.get("channel"), 1, 1, _rows(plan)),
+        channel=_number(query.get("channel"), 1, 1, max(pages_of(plan).rows(plan), 1)),
         day=_number(query.get("day"), min(max(today, first), last), first, last),
         believed=query.get("by") == "unit",
         keying=_number(query.get("keying"), keying_on(plan, today), 0, len(plan.unit.keyings)),
         within=_within(query),
     )
-
-
-def _rows(plan: Plan) -> int:
-    """How many channels there are, or stations or zones where the unit has these; at least one."""
-    stations, zones = plan.water.stations if plan.water else (), plan.heat.zones if plan.heat else ()
-    return max(len(plan.channels), len(stations), len(zones), 1)
 
 
 def _within(query: Any) -> tuple[int, int] | None:

@@ -5,8 +5,6 @@ from dataclasses import dataclass
 from django.urls import reverse
 
 from skavit.core.findings import Finding
-from skavit.core.plan.document import Plan
-from skavit.core.plan.sorts import Sort
 from skavit.core.sheet import Step
 from skavit.core.text.wording import Words, count
 from skavit.now import year_at
@@ -14,6 +12,7 @@ from skavit.units.models import Unit
 from skavit.units.pages.sheet.page import ticked_keys
 from skavit.units.results import UnitYear, unit_year
 from skavit.units.sheets import sheet_of
+from skavit.units.trades import pages_of
 
 # The sections of the sheet by which a unit counts as keyed.
 KEYED = (
@@ -62,21 +61,23 @@ def way_of(unit: Unit, year: UnitYear, words: Words, now: int, *, shown: str = "
     ticked = ticked_keys(unit)
     sheet = sheet_of(plan, kind, words, now, carried=False)
     keyed = [step for step in sheet if step.kind in KEYED]
-    entries = bool(_held(plan))
+    pages = pages_of(plan)
+    held = pages.keyed_text(plan)
+    entries = bool(held)
     serious = [finding for finding in year.findings if finding.severity != "note"]
     by_clock = [finding for finding in serious if finding.code in BY_CLOCK]
-    wanted = _wanted(plan)
+    wanted = pages.wanted_text(plan)
     page = reverse("unit", args=[unit.pk])
     states = [
         ("kind", "Kind", unit.kind_name or "which one?", kind is not None, _if(may_edit, "unit-kind", unit)),
         (
             "clock",
-            "Clock & sun" if plan.sort == Sort.SWITCHES else "Clock",
+            pages.clock_label,
             *_clock(by_clock, asked=kind is not None),
             reverse("unit-clock", args=[unit.pk]),
         ),
         ("wanted", "Wanted", wanted or "nothing yet", bool(wanted), f"{page}#wanted"),
-        ("keyed", "Keyed in", _held(plan) or "nothing yet", entries, f"{page}#keyed"),
+        ("keyed", "Keyed in", held or "nothing yet", entries, f"{page}#keyed"),
         ("checked", "Checked", *_checked(serious, asked=entries), f"{page}#findings"),
         (
             "sheet",
@@ -104,28 +105,6 @@ def _clock(by_clock: list[Finding], *, asked: bool) -> tuple[str, bool]:
     if by_clock:
         return count(len(by_clock), "finding"), False
     return ("right", True) if asked else ("as the site", False)
-
-
-def _wanted(plan: Plan) -> str:
-    """How much is wanted; empty where nothing is."""
-    if plan.water is not None:
-        return count(len(plan.water.stations), "station") if plan.water.stations else ""
-    if plan.heat is not None:
-        points = sum(len(zone.wanted) for zone in plan.heat.zones)
-        return count(points, "set point") if points else ""
-    windows = sum(len(channel.windows) for channel in plan.channels)
-    return count(windows, "window") if windows else ""
-
-
-def _held(plan: Plan) -> str:
-    """How much is keyed; empty where nothing is."""
-    if plan.water is not None:
-        return count(len(plan.water.programs), "program") if plan.water.programs else ""
-    if plan.heat is not None:
-        points = sum(len(zone.keyed) for zone in plan.heat.zones)
-        return count(points, "set point") if points else ""
-    entries = len(plan.unit.all_entries)
-    return count(entries, "entry", "entries") if entries else ""
 
 
 def _checked(serious: list[Finding], *, asked: bool) -> tuple[str, bool]:

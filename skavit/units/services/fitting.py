@@ -1,134 +1,106 @@
-"""Entries made from windows: in the page while that is quick, in the background where it is not; and remedies taken."""
+"""What is wanted made into what is keyed: in the page while that is quick, in the background where it is not."""
 
 import json
-from typing import Any
 
 from django.urls import reverse
 
 from skavit.background import services as background
 from skavit.background.models import Job, State
 from skavit.background.work import EDITORS, Outcome, Report, does
-from skavit.bounds import CHANNELS_AT_ONCE, WINDOWS_AT_ONCE
-from skavit.core.fitting import Fit, Loss, fit
+from skavit.bounds import STEPS_AT_ONCE
 from skavit.core.ground.budget import Budget
-from skavit.core.plan.document import Plan
-from skavit.core.text.wording import count
-from skavit.crews.access import require_edit
+from skavit.core.ground.strict_json import Node
+from skavit.core.plan.document import Plan, read_plan
+from skavit.core.text.wording import Words
 from skavit.crews.models import Membership
 from skavit.now import read_now, year_at
-from skavit.units import results
 from skavit.units.models import PlanRevision, Unit
 from skavit.units.services.jobs import OVERTAKEN, ask, unit_as_asked, unit_of_job, write_plan
-from skavit.units.services.revisions import NothingTo, edit, head_at
+from skavit.units.services.revisions import edit
+from skavit.units.trades import FitOption, Fitted, TooLong, pages_of
 
 FIT = "fit"
-WAYS = "ways"
+OPTIONS = "options"
+# Several ways to fit take so many times as long as one.
+AS_ONE = 1.5
 
 
-def fit_entries(
-    unit: Unit, membership: Membership, base: int, *, now: int, budget: Budget | None = None
-) -> tuple[PlanRevision, tuple[Loss, ...]]:
-    """Make the entries from the windows, within the unit's limits; gives what could not be held too.
+def fit_now(unit: Unit, membership: Membership, base: int, words: Words, *, now: int) -> tuple[PlanRevision, Fitted]:
+    """Fit what is wanted into the unit while a page waits, and key it.
 
-    With a ``budget`` the search is one of many steps only: raises :class:`TooLong` where that was not enough.
+    Raises :class:`~skavit.units.trades.TooLong` where that takes longer than a page may, and
+    :class:`~skavit.units.trades.CannotFit`.
     """
-    losses: list[Loss] = []
+    pages, made = pages_of(unit.plan), []
 
     def change(plan: Plan) -> Plan:
-        if budget is not None and not fits_at_once(plan):
+        pages.check_fit(plan)
+        if pages.fit_size(plan) > 1:
             raise TooLong
-        result = fit(plan, year_at(plan.site, now), budget)
-        if budget is not None and result.ended:
-            raise TooLong
-        losses.extend(result.losses)
-        return result.plan
+        made.append(pages.fit(plan, year_at(plan.site, now), words, Budget(STEPS_AT_ONCE)))
+        return made[0].plan
 
-    revision = edit(unit, membership, base, change, "entries fitted", now=now)
-    return revision, tuple(losses)
-
-
-class TooLong(Exception):
-    """A search takes longer than a page may wait; it is work for the background."""
-
-
-def fits_at_once(plan: Plan) -> bool:
-    """Whether a fit may be tried while a page waits for it."""
-    windows = sum(len(channel.windows) for channel in plan.channels)
-    return windows <= WINDOWS_AT_ONCE and len(plan.channels) <= CHANNELS_AT_ONCE
-
-
-def apply_remedy(unit: Unit, membership: Membership, base: int, year: int, key: str, *, now: int) -> PlanRevision:
-    """Take the remedy of that key among those of the findings of a year."""
-    require_edit(membership)
-    unit.head = head_at(unit, base)
-    findings = results.unit_year(unit.plan, year).findings
-    remedy = next((f.remedy for f in findings if f.remedy and f.remedy.key == key), None)
-    if remedy is None:
-        raise NothingTo("This finding is no longer there.")
-    return edit(unit, membership, base, remedy.applied, f"remedy: {remedy.label}"[:200], now=now)
+    revision = edit(unit, membership, base, change, pages.fit_note, now=now)
+    return revision, made[0]
 
 
 def ask_fit(unit: Unit, membership: Membership, base: int) -> Job:
-    """A fit that takes longer than a page may wait."""
+    """Ask for a fit that takes longer than a page may wait. Raises :class:`~skavit.units.trades.CannotFit`."""
+    pages_of(unit.plan).check_fit(unit.plan)
     return ask(unit, membership, FIT, f"Fitting {unit.name}", {"base": base}, reverse("unit", args=[unit.pk]))
-
-
-def ask_ways(unit: Unit, membership: Membership) -> Job:
-    """What the unit could hold of the plan as it stands."""
-    arguments = {"plan": unit.plan.content_hash()}
-    return ask(unit, membership, WAYS, f"Ways to fit {unit.name}", arguments, reverse("unit", args=[unit.pk]))
 
 
 @does(FIT, EDITORS)
 def do_fit(job: Job, report: Report) -> Outcome:
-    """Make the entries, and key them."""
+    """Fit what is wanted into a unit, and key it."""
     unit, membership = unit_as_asked(job), background.asked_by(job)
     report(10, "searching")
-    found = fit(unit.plan, year_at(unit.site.place, read_now()))
+    pages = pages_of(unit.plan)
+    found = pages.fit(unit.plan, year_at(unit.site.place, read_now()), job.crew.words)
     report(80, "replaying the year")
-    told = "\n".join(fit_lines(found.plan, found.losses))
-    return write_plan(job, unit, membership, found.plan, "entries fitted", told)
+    return write_plan(job, unit, membership, found.plan, pages.fit_note, "\n".join(found.lines))
 
 
-def fit_lines(plan: Plan, losses: tuple[Loss, ...]) -> list[str]:
-    """What a fit made, and what it could not hold, a sentence each."""
-    made = count(len(plan.unit.entries), "entry", "entries")
-    if not losses:
-        return [f"{made} made; eleven years replayed, nothing is lost."]
-    lines = []
-    for loss in losses:
-        name = plan.channels[loss.channel - 1].name
-        lost = f"{loss.hours_a_year:.1f} h a year" if loss.hours_a_year >= 0.05 else "under 3 min a year"
-        lines.append(f"{made} made. {name}: {lost} differ. {loss.reason[:1].upper()}{loss.reason[1:]}.")
-    return [*lines, "What else the unit could hold stands under Other ways to fit."]
+def options_of(unit: Unit, words: Words, now: int) -> list[FitOption] | None:
+    """Several ways to fit a unit's plan; None where they take longer than a page may wait, and nobody has asked yet.
+
+    Raises :class:`~skavit.units.trades.CannotFit`.
+    """
+    plan, pages = unit.plan, pages_of(unit.plan)
+    pages.check_fit(plan)
+    done = Job.objects.filter(crew=unit.site.crew_id, does=OPTIONS, state=State.DONE)
+    kept = done.filter(arguments={"unit": unit.pk, "plan": plan.content_hash()}).first()
+    if kept is not None and kept.answer is not None:
+        return [_option(raw) for raw in json.loads(bytes(kept.answer))]
+    if pages.fit_size(plan) * AS_ONE > 1:
+        return None
+    try:
+        return pages.fit_options(plan, year_at(plan.site, now), words, Budget(STEPS_AT_ONCE))
+    except TooLong:
+        return None
 
 
-@does(WAYS, EDITORS)
-def do_ways(job: Job, report: Report) -> Outcome:
-    """The fit and the ways beside it, kept to be looked at and taken."""
+def ask_options(unit: Unit, membership: Membership) -> Job:
+    """Ask for several ways to fit the plan as it is now. Raises :class:`~skavit.units.trades.CannotFit`."""
+    pages_of(unit.plan).check_fit(unit.plan)
+    arguments = {"plan": unit.plan.content_hash()}
+    return ask(unit, membership, OPTIONS, f"Ways to fit {unit.name}", arguments, reverse("options", args=[unit.pk]))
+
+
+@does(OPTIONS, EDITORS)
+def do_options(job: Job, report: Report) -> Outcome:
+    """Work out several ways to fit, kept to be looked at and taken."""
     unit = unit_of_job(job)
     report(10, "searching")
-    found = fit(unit.plan, year_at(unit.site.place, read_now()))
+    found = pages_of(unit.plan).fit_options(unit.plan, year_at(unit.site.place, read_now()), job.crew.words)
     if unit.plan.content_hash() != job.arguments["plan"]:
         raise background.Refused(OVERTAKEN)
-    return Outcome(
-        told="Worked out.", then=reverse("fits", args=[unit.pk]), answer=json.dumps(_ways_json(found)).encode()
-    )
-
-
-def _ways_json(found: Fit) -> list[dict[str, Any]]:
-    lost = sum(loss.hours_a_year for loss in found.losses)
-    reasons = [f"{found.plan.channels[loss.channel - 1].name}: {loss.reason}" for loss in found.losses]
-    first = {"plan": found.plan.to_json(), "hours": lost if found.losses else None, "lost": "; ".join(reasons)}
-    others = [
-        {"plan": found.plan.with_entries(other.entries).to_json(), "hours": other.hours_a_year, "lost": other.lost}
-        for other in found.others
+    answer = [
+        {"name": o.name, "when": o.when, "plan": o.plan.to_json(), "lines": o.lines, "told": o.told} for o in found
     ]
-    return [first, *others]
+    return Outcome(told="Worked out.", then=reverse("options", args=[unit.pk]), answer=json.dumps(answer).encode())
 
 
-def ways_of(unit: Unit) -> list[dict[str, Any]] | None:
-    """The ways that were worked out for the plan as it stands; None where none were yet."""
-    done = Job.objects.filter(crew=unit.site.crew_id, does=WAYS, state=State.DONE)
-    kept = done.filter(arguments={"unit": unit.pk, "plan": unit.plan.content_hash()}).first()
-    return None if kept is None or kept.answer is None else json.loads(bytes(kept.answer))
+def _option(raw: dict[str, object]) -> FitOption:
+    """One as it was kept."""
+    return FitOption(**{**raw, "plan": read_plan(Node(raw["plan"]))})  # type: ignore[arg-type]

@@ -55,15 +55,14 @@ class InputTest(TestCase):
 
     def test_numbers_of_thousands_of_digits(self):
         long = "9" * 5000
-        for name, data in (
-            ("undo", {}),
-            ("entry-move", {"to": long}),
-            ("fit-take", {"way": long}),
-            ("remedy", {"remedy": long}),
+        for name, args, data in (
+            ("undo", (), {}),
+            ("row-action", ("entry-0", "move"), {"to": long}),
+            ("option-take", (), {"option": long}),
+            ("remedy", (), {"remedy": long}),
         ):
             with self.subTest(name=name, data=data):
-                kwargs = {"pk": self.unit.pk} | ({"index": 0} if name == "entry-move" else {})
-                answer = self.client.post(reverse(name, kwargs=kwargs), {"revision": long, **data})
+                answer = self.client.post(reverse(name, args=[self.unit.pk, *args]), {"revision": long, **data})
                 self.assertIn(answer.status_code, (404, 409, 422), name)
         self.assertEqual(
             self.client.get(self.url("unit"), {"year": long, "day": long, "channel": long}).status_code, 200

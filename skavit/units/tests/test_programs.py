@@ -2,6 +2,7 @@
 
 import unittest
 from datetime import date
+from unittest import mock
 
 from django.urls import reverse
 
@@ -17,6 +18,7 @@ from skavit.now import read_now
 from skavit.units.pages.holidays.public_holidays import country_names, country_of, public_holidays, region_names
 from skavit.units.pages.view import chosen_view
 from skavit.units.results import unit_year
+from skavit.units.services import fitting
 from skavit.units.services.revisions import edit
 from skavit.units.tests.test_units import ENTRY, WINDOW, UnitCase
 
@@ -44,22 +46,22 @@ class ProgramCase(UnitCase):
 
 class RowsTest(ProgramCase):
     def test_slots_are_copied_and_moved(self):
-        self.post("entry-copy", 1)
+        self.post("row-action", "entry-1", "copy")
         self.assertEqual([at for _, at in self.lines()], ["sunset+10", "22:40", "22:40", "05:50", "sunrise"])
-        self.post("entry-move", 4, to=1)
+        self.post("row-action", "entry-4", "move", to=1)
         self.assertEqual([at for _, at in self.lines()], ["sunrise", "sunset+10", "22:40", "22:40", "05:50"])
-        self.assertEqual(self.post("entry-move", 9, to=1).status_code, 422)
-        self.assertEqual(self.post("entry-copy", 9).status_code, 422)
+        self.assertEqual(self.post("row-action", "entry-9", "move", to=1).status_code, 422)
+        self.assertEqual(self.post("row-action", "entry-9", "copy").status_code, 422)
 
     def test_windows_and_channels_are_copied(self):
-        self.post("window-copy", 1, 0)
+        self.post("row-action", "window-1-0", "copy")
         self.assertEqual(len(self.unit.plan.channels[0].windows), 3)
         self.post("channel-copy", 1)
         plan = self.unit.plan
         self.assertEqual(plan.channels[1].name, "Channel 1 copy")
         self.assertEqual(plan.channels[1].windows, plan.channels[0].windows)
         self.assertEqual({e.channels for e in plan.unit.entries}, {(1, 2)})
-        self.assertEqual(self.post("window-copy", 1, 9).status_code, 422)
+        self.assertEqual(self.post("row-action", "window-1-9", "copy").status_code, 422)
 
     def test_a_usual_program_is_added_and_does_no_harm_to_others(self):
         for program in USUAL_PROGRAMS:
@@ -122,7 +124,7 @@ class KeyingsTest(ProgramCase):
     def test_a_keying_is_begun_as_a_copy_edited_shown_and_taken_out(self):
         answer = self.post("keying-add", htmx=False, name="Winter", **{"from": "5 Apr"})
         self.assertRedirects(answer, f"{reverse('unit', args=[self.unit_pk])}?keying=1", fetch_redirect_response=False)
-        self.post("entry-remove", 2, keying=1)
+        self.post("row-action", "entry-2", "remove", keying=1)
         self.assertEqual((len(self.lines()), len(self.lines(1))), (4, 3))
         page = self.page(year=2027, keying=1)
         self.assertContains(page, "Winter, from 5 Apr each year")
@@ -139,7 +141,7 @@ class KeyingsTest(ProgramCase):
     def test_the_keying_of_the_day_is_shown_and_the_sheet_says_what_changes(self):
         stop_clock(self, JUNE)
         self.post("keying-add", name="Winter", **{"from": "5 Apr"})
-        self.post("entry-remove", 2, keying=1)
+        self.post("row-action", "entry-2", "remove", keying=1)
         self.assertEqual(chosen_view(self.unit.plan, {}, read_now()).keying, 1)
         sheet = self.get("sheet")
         self.assertContains(sheet, "Slot 3")
@@ -148,7 +150,7 @@ class KeyingsTest(ProgramCase):
     def test_the_sheet_tells_of_the_next_keying(self):
         stop_clock(self, JUNE)
         self.post("keying-add", name="Spring", **{"from": "26 Sep 2027"})
-        self.post("entry-remove", 2, keying=1)
+        self.post("row-action", "entry-2", "remove", keying=1)
         sheet = self.get("sheet")
         self.assertContains(sheet, "Key anew on 26 Sep 2027: Spring")
         self.assertContains(sheet, "Slot 3: OFF sunrise, every day; Slot 4: cleared")
@@ -213,17 +215,22 @@ class WaysTest(ProgramCase):
             window("sunset", "23:30", ["fri", "sat", "sun"]),
         ]
         self.have(document(rows, [], limits={"entries": 2, "day_groups": ["daily", "weekdays", "weekends"]}))
-        self.assertContains(self.get("fits"), "Not worked out yet")
-        asked = self.post("fits-ask")
+        self.assertContains(self.get("options"), "Nearest to what is wanted")  # at once: it is a light one
+        large = mock.patch.object(fitting, "AS_ONE", 99)
+        large.start()
+        self.addCleanup(large.stop)
+        self.assertContains(self.get("options"), "Not worked out yet")
+        self.assertEqual(self.post("option-take", option=1).status_code, 404)
+        asked = self.post("options-ask")
         self.assertEqual(asked.headers["HX-Redirect"], reverse("job", args=[Job.objects.get().pk]))
         (job,) = work_off()
-        self.assertRedirects(self.client.get(reverse("job", args=[job.pk])), reverse("fits", args=[self.unit.pk]))
-        page = self.get("fits")
+        self.assertRedirects(self.client.get(reverse("job", args=[job.pk])), reverse("options", args=[self.unit.pk]))
+        page = self.get("options")
         self.assertContains(page, "Nearest to what is wanted")
         self.assertContains(page, "Another way, 1")
-        self.post("fit-take", way=1)
+        self.post("option-take", option=1)
         self.assertEqual(len(self.lines()), 2)
-        self.assertEqual(self.post("fit-take", way=7).status_code, 404)
+        self.assertEqual(self.post("option-take", option=7).status_code, 404)
 
     def test_pairs_show_their_halves_and_how_many_are_used(self):
         bank = {"shape": "pair", "count": 4, "off_days": "same"}
@@ -321,7 +328,7 @@ class PairsTest(ProgramCase):
         rows += [entry("on", "15:00", ["thu"]), entry("off", "15:30", ["thu"])]
         self.have(document([window("05:00", "07:00"), window("14:00", "16:00")], rows, limits=pairs))
         page = self.page()
-        self.assertEqual([row.shown for row in page.context["entries"]], list("112233"))
+        self.assertEqual([row.shown for row in page.context["slots"]], list("112233"))
         self.assertContains(page, "Clear pair 2, its OFF")
         # The OFF of the third cuts into the afternoon on Thursdays.
         headlines = " ".join(item.headline + item.why + item.remedy for item in page.context["findings"])
@@ -333,5 +340,5 @@ class PairsTest(ProgramCase):
         handed = self.client.get(reverse("handover", args=[self.unit_pk]))
         self.assertContains(handed, '<span class="quiet">pair 2</span>')
         self.assertNotContains(handed, "slot 3")
-        self.post("entry-remove", 5)
+        self.post("row-action", "entry-5", "remove")
         self.assertEqual(self.unit.head.note, "pair 3, its OFF cleared")

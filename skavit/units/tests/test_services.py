@@ -17,13 +17,14 @@ from skavit.core.text.wording import Words
 from skavit.crews.tests.builders import make_crew, make_unit, member
 from skavit.errors import NameTaken
 from skavit.sites.services import save_site
+from skavit.switching.pages.night import cursor_night, strip
+from skavit.switching.pages.rows import entry_rows, form_at
 from skavit.units.pages.numbered import numbered
-from skavit.units.pages.plan.night import cursor_night, strip
-from skavit.units.pages.plan.page import unit_page
-from skavit.units.pages.plan.rows import entry_rows, form_at
+from skavit.units.pages.unit.frame import unit_frame
 from skavit.units.pages.view import chosen_view
 from skavit.units.results import unit_year
 from skavit.units.services import files, fitting, revisions, ticks, units
+from skavit.units.services.remedies import apply_remedy
 
 NOON = int(datetime(2027, 12, 6, 0, 0, tzinfo=UTC).timestamp())  # 13:00 daylight time in Hawke's Bay
 
@@ -40,8 +41,8 @@ class PermissionTest(TestCase):
             lambda: revisions.edit(unit, viewer, base, lambda plan: plan, "x", now=NOON),
             lambda: revisions.undo(unit, viewer, base, now=NOON),
             lambda: revisions.redo(unit, viewer, base, now=NOON),
-            lambda: fitting.fit_entries(unit, viewer, base, now=NOON),
-            lambda: fitting.apply_remedy(unit, viewer, base, 2027, remedy_key, now=NOON),
+            lambda: fitting.fit_now(unit, viewer, base, Words(), now=NOON),
+            lambda: apply_remedy(unit, viewer, base, 2027, remedy_key, now=NOON),
             lambda: files.import_plan(unit, viewer, base, json.dumps(unit.plan.to_json()).encode(), now=NOON),
             lambda: ticks.set_tick(unit, viewer, "k", ["k"], done=True, moment=moment),
             lambda: ticks.clear_ticks(unit, viewer, moment),
@@ -188,7 +189,7 @@ class LookTest(TestCase):
         ):
             unit = make_unit(crew, plan=plan, name=f"Unit {number}")
             view = chosen_view(unit.plan, {"year": "2027"}, NOON)
-            page = unit_page(unit, view, Words(twelve_hour=bool(number % 2)), NOON)
+            page = unit_frame(unit, view, Words(twelve_hour=bool(number % 2)), NOON)
             self.assertIn("<svg", page.sheet)
             self.client.force_login(member(crew).user)
             for name in ("unit", "sheet", "behaviour", "export"):

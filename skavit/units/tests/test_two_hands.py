@@ -48,14 +48,14 @@ class RacingTest(TransactionTestCase):
             return Counter(pool.map(one, sessions))
 
     def test_of_racing_edits_one_counts_and_the_others_are_told(self):
-        for name in ("entry-remove", "undo"):
+        for name, args in (("row-action", ["entry-0", "remove"]), ("undo", [])):
             with self.subTest(name=name):
                 base = Unit.objects.get(pk=self.unit.pk).head.number
                 revisions = self.unit.revisions.count()
-                words = {"pk": self.unit.pk} | ({"index": 0} if name == "entry-remove" else {})
-                found = self.at_once(lambda c, n=name, w=words, b=base: c.post(reverse(n, kwargs=w), {"revision": b}))
+                url = reverse(name, args=[self.unit.pk, *args])
+                found = self.at_once(lambda c, url=url, b=base: c.post(url, {"revision": b}))
                 self.assertEqual(found, {302: 1, 409: AT_ONCE - 1}, name)
-                self.assertEqual(self.unit.revisions.count() - revisions, int(name == "entry-remove"))
+                self.assertEqual(self.unit.revisions.count() - revisions, int(name == "row-action"))
 
     def test_forms_sent_twice(self):
         site = {"name": "Pier", **PLACE}

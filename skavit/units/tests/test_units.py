@@ -61,17 +61,17 @@ class EditTest(UnitCase):
         window = self.unit.plan.channels[0].windows[-1].to_json()
         self.assertEqual(window["for_min"], 90)
         self.assertEqual(window["days"], {"days": ["mon", "fri"], "between": ["11-01", "03-31"]})
-        self.post("window-remove", 1, 2)
+        self.post("row-action", "window-1-2", "remove")
         self.assertEqual(len(self.unit.plan.channels[0].windows), 2)
 
     def test_every_edit_can_be_undone_and_done_again(self):
         before = self.unit.plan
         edits = [
             ("row", ("window-1-new",), WINDOW),
-            ("window-remove", (1, 0), {}),
+            ("row-action", ("window-1-0", "remove"), {}),
             ("row", ("entry-new",), ENTRY),
             ("row", ("entry-0",), ENTRY | {"action": "on"}),
-            ("entry-remove", (1,), {}),
+            ("row-action", ("entry-1", "remove"), {}),
             ("channel-add", (), {"name": "Sign"}),
             ("channel-rename", (1,), {"name": "Bollards"}),
             ("fit", (), {}),
@@ -97,14 +97,14 @@ class EditTest(UnitCase):
 
     def test_an_edit_on_a_stale_page_is_refused_and_keeps_what_was_typed(self):
         old = self.unit.head.number
-        self.post("entry-remove", 0)
+        self.post("row-action", "entry-0", "remove")
         plan = self.unit.plan
         answer = self.post("row", "window-1-new", revision=old, **WINDOW)
         self.assertContains(answer, "changed this unit meanwhile", status_code=409)
         self.assertContains(answer, 'value="10:40 pm"', status_code=409)
         self.assertEqual(self.unit.plan, plan)
-        self.assertEqual(self.post("entry-remove", 0, revision=old).status_code, 409)
-        self.assertEqual(self.post("entry-remove", 0, revision="").status_code, 409)
+        self.assertEqual(self.post("row-action", "entry-0", "remove", revision=old).status_code, 409)
+        self.assertEqual(self.post("row-action", "entry-0", "remove", revision="").status_code, 409)
 
     def test_refusals_say_what_is_accepted_and_keep_what_was_typed(self):
         for data, said, kept in [
@@ -124,7 +124,7 @@ class EditTest(UnitCase):
                 self.assertContains(answer, kept, status_code=422)
         answer = self.post("row", "entry-new", **(ENTRY | {"at_clock": "noonish"}))
         self.assertContains(answer, 'value="noonish"', status_code=422)
-        self.assertEqual(self.post("entry-remove", 44).status_code, 422)
+        self.assertEqual(self.post("row-action", "entry-44", "remove").status_code, 422)
 
     def test_plain_post_without_htmx_redirects_and_pages_reload(self):
         answer = self.post("row", "window-1-new", htmx=False, **WINDOW)
@@ -203,7 +203,7 @@ class TrapTest(UnitCase):
         for query in ({"year": "2032"}, {"year": "1"}, {"day": "x", "channel": "9"}, {"day": "99999999"}):
             with self.subTest(query=query):
                 self.assertEqual(self.page(**query).status_code, 200, query)
-        night = self.client.get(reverse("night", args=[self.unit_pk]), {"year": 2027, "day": 21149})
+        night = self.client.get(reverse("day", args=[self.unit_pk]), {"year": 2027, "day": 21149})
         self.assertContains(night, "slot 3, not wanted")
         self.assertContains(night, "slot 4, off already")
 
@@ -279,7 +279,7 @@ class ListTest(UnitCase):
         self.assertEqual(year_result(unit, unit.result.year).pk, unit.result.pk)
         self.assertIn("<path", unit.result.thumbnail)
         before = unit.result.pk
-        self.client.post(reverse("entry-remove", args=[unit.pk, 0]), {"revision": unit.head.number})
+        self.client.post(reverse("row-action", args=[unit.pk, "entry-0", "remove"]), {"revision": unit.head.number})
         self.assertNotEqual(self.unit.result.pk, before)
 
     def test_a_result_of_another_year_place_or_release_is_made_anew_by_the_list(self):

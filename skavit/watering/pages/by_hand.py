@@ -8,12 +8,10 @@ from skavit.core.ground.arrays import DAY_S
 from skavit.core.ground.errors import PlanError
 from skavit.core.ground.strict_json import Node
 from skavit.core.plan.document import Plan
-from skavit.core.plan.edits import GONE, EditError
 from skavit.core.plan.water import HandWater
-from skavit.core.plan.water_edits import water_of, with_water
+from skavit.core.plan.water_edits import add_done, water_of
 from skavit.core.text.wording import Words, capital, count, dated_text, minutes_text
-from skavit.units.pages.plan.by_hand_form import LineForm
-from skavit.units.pages.plan.by_hand_rows import ByHandRow
+from skavit.units.pages.unit.parts import ByHandRow, LineForm
 
 WHAT = [
     ("off", "watering suspended"),
@@ -69,15 +67,7 @@ class WaterByHandForm(LineForm):
         """The plan with it."""
         if self.done is None:
             raise ValueError(self.errors)
-        return with_water(plan, by_hand=(*water_of(plan).by_hand, self.done))
-
-
-def without(plan: Plan, index: int) -> Plan:
-    """The plan without one thing done by hand (from 0)."""
-    done = water_of(plan).by_hand
-    if not 0 <= index < len(done):
-        raise EditError(GONE)
-    return with_water(plan, by_hand=(*done[:index], *done[index + 1 :]))
+        return add_done(plan, self.done)
 
 
 def hand_text(done: HandWater, plan: Plan) -> str:

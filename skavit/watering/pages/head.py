@@ -5,7 +5,7 @@ from skavit.core.plan.document import Plan
 from skavit.core.text.wording import Words, duration_text, weekday_date
 from skavit.core.water.moment import Moment
 from skavit.now import local_digits
-from skavit.units.pages.plan.night import Strip
+from skavit.units.pages.unit.parts import Strip
 
 
 def watering_strip(plan: Plan, here: Moment, words: Words, now: int) -> Strip:

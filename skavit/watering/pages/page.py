@@ -1,39 +1,20 @@
-"""What the page of a watering unit shows."""
+"""The two columns of a unit that waters, and what else its page shows."""
 
 from dataclasses import dataclass
 from typing import Any
 
 from skavit.charts.water_year import in_inches, water_year_picture
 from skavit.core.ground.arrays import DAY_S
-from skavit.core.plan.document import Plan
+from skavit.core.plan.water_edits import water_of
 from skavit.core.text.wording import Words, capital
 from skavit.core.water.usual_climate import usual_climate
 from skavit.core.water.year import WaterYear, change_lines
 from skavit.now import local_digits
-from skavit.units.models import Unit
-from skavit.units.pages.numbered import Numbered, marks_of, numbered
-from skavit.units.pages.plan.by_hand_rows import ByHandRow
-from skavit.units.pages.plan.forms import ImportForm
-from skavit.units.pages.plan.night import Strip
-from skavit.units.pages.plan.page import changed_text, today_text
-from skavit.units.pages.plan.rows import Forms
-from skavit.units.pages.plan.trial import tried
-from skavit.units.pages.view import View
-from skavit.units.pages.way import Way, way_of
-from skavit.units.results import UnitYear, unit_year
-from skavit.watering.pages.by_hand import WaterByHandForm, water_by_hand_rows
-from skavit.watering.pages.head import watering_strip
-from skavit.watering.pages.night import WateringNight, watering_night
+from skavit.units.pages.numbered import marks_of
+from skavit.units.pages.unit.trial import Trial
+from skavit.units.trades import Shows
 from skavit.watering.pages.program_form import ProgramForm
-from skavit.watering.pages.rows import (
-    ProgramRow,
-    StationRow,
-    form_at,
-    program_rows,
-    station_rows,
-    supply_line,
-    total_text,
-)
+from skavit.watering.pages.rows import ProgramRow, StationRow, program_rows, station_rows, supply_line, total_text
 from skavit.watering.pages.station_form import StationForm
 
 
@@ -48,105 +29,46 @@ class Saved:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class WateringPage:
-    """A watering unit's page: what it does, what is wrong, what is wanted and what is keyed in."""
+class WateringBody:
+    """The stations in place, and the programs as keyed in."""
 
-    unit: Unit
-    plan: Plan
-    revision: int
-    changed: str
-    view: View
-    findings: list[Numbered]
-    untold: int
-    worst: Numbered | None
-    serious: list[Numbered]
-    notes: list[Numbered]
-    sheet: str  # empty where the need of the station is not known
-    sheet_turned: str
     station: str  # the name of the one that is shown
-    strip: Strip
-    night: WateringNight
-    channels: list[Any]  # none: findings name channels of other units by them
     stations: list[StationRow]
     station_new: Any
     programs: list[ProgramRow]
     program_new: Any
-    wanted: bool
-    entries: bool
-    can_fit: bool
     usual_year: bool  # the climate is the stand-in of the latitude
     supply: list[tuple[str, str]]
     saved: Saved | None
-    way: Way
-    by_hand: list[ByHandRow]
-    by_hand_new: Any
-    undo: bool
-    redo: bool
-    import_form: ImportForm
 
 
-def watering_page(
-    unit: Unit, view: View, words: Words, now: int, forms: Forms | None = None, *, may_edit: bool = True
-) -> WateringPage:
-    """All that the page shows; ``forms`` are those open by their place, refused ones with what was typed."""
-    plan, revision = unit.plan, unit.head_revision
-    assert plan.water is not None
-    forms = forms or {}
-    if may_edit and not plan.water.stations:
-        place = "station-new"  # the first question of an empty unit stands open
-        forms = {place: form_at(place, plan, revision.number, words), **forms}
-    found = unit_year(plan, view.year)
-    water, here = found.water, found.moment(now)
-    assert water is not None
-    assert here is not None
-    listed = numbered(found, words)
-    serious = [n for n in listed if n.finding.severity != "note"]
-    picture = [_picture(found, view, listed, words, now, narrow=narrow) for narrow in (False, True)]
-    return WateringPage(
-        unit=unit,
-        plan=plan,
-        revision=revision.number,
-        changed=changed_text(plan, revision, words),
-        view=view,
-        findings=listed,
-        untold=len(found.findings) - len(listed),
-        worst=serious[0] if serious else None,
-        serious=serious,
-        notes=[n for n in listed if n.finding.severity == "note"],
-        sheet=picture[0],
-        sheet_turned=picture[1],
-        station=plan.water.stations[view.channel - 1].name if plan.water.stations else "",
-        strip=watering_strip(plan, here, words, now),
-        night=watering_night(found, view, words, now),
-        channels=[],
-        stations=station_rows(plan, water, words, forms),
+def watering_body(shows: Shows) -> WateringBody:
+    """Work out the two columns."""
+    plan, words, forms = shows.unit.plan, shows.words, shows.forms
+    water, year = water_of(plan), shows.found.water
+    assert year is not None
+    return WateringBody(
+        station=water.stations[shows.view.channel - 1].name if water.stations else "",
+        stations=station_rows(plan, year, words, forms),
         station_new=forms.get("station-new"),
-        programs=program_rows(plan, water, listed, words, forms),
+        programs=program_rows(plan, year, shows.listed, words, forms),
         program_new=forms.get("program-new"),
-        wanted=bool(plan.water.stations),
-        entries=bool(plan.water.programs),
-        can_fit=water.season is not None,
-        usual_year=plan.water.climate == usual_climate(plan.site.latitude),
+        usual_year=water.climate == usual_climate(plan.site.latitude),
         supply=supply_line(plan, words),
-        saved=_saved(water, words) if plan.water.programs else None,
-        way=way_of(unit, found, words, now, may_edit=may_edit),
-        by_hand=water_by_hand_rows(plan, words),
-        by_hand_new=forms.get("by-hand")
-        or WaterByHandForm(plan=plan, initial={"revision": revision.number, "date": today_text(plan, now)}),
-        undo=revision.parent_id is not None,
-        redo=revision.children.exists(),
-        import_form=forms.get("import") or ImportForm(initial={"revision": revision.number}),
+        saved=_saved(year, words) if water.programs else None,
     )
 
 
-def _picture(found: UnitYear, view: View, listed: list[Numbered], words: Words, now: int, *, narrow: bool) -> str:
+def year_picture(shows: Shows, *, narrow: bool) -> str:
+    """The year of the station that is shown, as SVG; empty where there is none."""
+    found, view = shows.found, shows.view
     year = found.station_year(view.channel - 1)
     if year is None:
         return ""
-    today = local_digits(found.replay.plan, now) // DAY_S - year.first
+    today = local_digits(found.replay.plan, shows.now) // DAY_S - year.first
     return water_year_picture(
-        in_inches(year) if words.us_units else year,
-        marks=marks_of(listed, view.channel),
+        in_inches(year) if shows.words.us_units else year,
+        marks=marks_of(shows.listed, view.channel),
         cursor=view.day - year.first,
         today=today if 0 <= today < year.count else None,
         narrow=narrow,
@@ -164,13 +86,12 @@ def _saved(water: WaterYear, words: Words) -> Saved:
     )
 
 
-def altered_lines(unit: Unit, form: StationForm | ProgramForm, year: int) -> list[str]:
-    """What a valid form alters in a year, and what it would newly be found fault with. Raises PlanError for too large a plan."""
-    trial = tried(unit.plan, form.edit, year)
+def altered(trial: Trial, form: StationForm | ProgramForm, words: Words) -> list[str]:
+    """What a valid form alters in the year of a trial, a line each."""
     before, after = trial.before.water, trial.after.water
-    lines: list[str] = []
-    if isinstance(form, ProgramForm) and form.program is not None and trial.plan.water is not None:
-        lines.append(f"{capital(total_text(form.program, trial.plan.water))}.")
-    if before is not None and after is not None:
-        lines += change_lines(before, after, form.words) or ["Alters nothing this year."]
-    return lines + trial.new_headlines(form.words)
+    assert before is not None
+    assert after is not None
+    total = []
+    if isinstance(form, ProgramForm) and form.program is not None:
+        total = [f"{capital(total_text(form.program, water_of(trial.plan)))}."]
+    return total + (change_lines(before, after, words) or ["Alters nothing this year."])

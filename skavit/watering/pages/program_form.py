@@ -18,8 +18,8 @@ from skavit.core.sheet.water_seasons import season_of
 from skavit.core.text.typed import clock_word
 from skavit.core.text.wording import MONTHS as MONTH_NAMES
 from skavit.core.text.wording import Words, days_text
-from skavit.units.pages.plan.fields import days_fields, days_json
-from skavit.units.pages.plan.sentences import Sentence
+from skavit.units.pages.unit.fields import days_fields, days_json
+from skavit.units.pages.unit.sentence import Sentence
 
 NAMES = "ABCDEFGHIJKLMNOPQRSTUVWXYZ"
 

@@ -14,7 +14,7 @@ from skavit.core.water.need import least_soak_min, longest_run_min
 from skavit.core.water.tables import HEADS, told_by
 from skavit.core.water.year import WaterYear
 from skavit.units.pages.numbered import Numbered
-from skavit.units.pages.plan.rows import Forms
+from skavit.units.pages.unit.parts import Forms
 from skavit.watering.pages.program_form import ProgramForm
 from skavit.watering.pages.station_form import StationForm
 

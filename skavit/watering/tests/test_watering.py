@@ -39,7 +39,7 @@ class WateringCase(OneUnitCase):
 
     def with_stations(self):
         for fields in (LAWN, SHRUBS):
-            self.assertEqual(self.post("water-row", "station-new", **fields).status_code, 200)
+            self.assertEqual(self.post("row", "station-new", **fields).status_code, 200)
 
     def climate(self):
         water = self.water
@@ -53,10 +53,10 @@ class WholeJobTest(WateringCase):
     def test_the_customers_words_become_programs_that_keep_the_plants(self):
         self.assertContains(self.page(), "Say what the first valve waters")
         for fields in (LAWN | {"per_week": "3"}, SHRUBS | {"per_week": "2"}):
-            self.post("water-row", "station-new", **fields)
+            self.post("row", "station-new", **fields)
         saved = self.post("supply", htmx=False, **SUPPLY, **self.climate())
         self.assertRedirects(saved, reverse("unit", args=[self.unit_pk]))
-        fitted = self.post("water-fit")
+        fitted = self.post("fit")
         self.assertContains(fitted, "Every station keeps its plants well")
         self.assertContains(fitted, "Shrubs: asked for 2 times a week, waters 3.4 times")
         self.assertTrue(all(p.days.to_json() == {"parity": "even"} for p in self.water.programs))
@@ -103,7 +103,7 @@ class WholeJobTest(WateringCase):
         self.assertContains(self.page("sheet"), "Laying up for the winter")
 
     def test_before_there_is_a_station_nothing_can_be_fitted(self):
-        refused = self.post("water-fit")
+        refused = self.post("fit")
         self.assertEqual(refused.status_code, 422)
         self.assertContains(refused, "There is no station yet", status_code=422)
 
@@ -115,7 +115,7 @@ class UnknownTest(WateringCase):
         self.unit_pk = Unit.objects.get(name="Old box").pk
         self.assertRedirects(added, reverse("unit", args=[self.unit_pk]))
         self.with_stations()
-        self.assertContains(self.post("water-fit"), "Every station keeps its plants well")
+        self.assertContains(self.post("fit"), "Every station keeps its plants well")
         self.assertContains(self.page("sheet"), "Program A: run times")
         self.assertEqual(self.page("handover").status_code, 200)
         kinds = self.page("unit-kind").context["listed"]
@@ -124,24 +124,24 @@ class UnknownTest(WateringCase):
 
 class StationTest(WateringCase):
     def test_the_tables_fill_a_station_in_and_the_form_shows_them_again(self):
-        self.post("water-row", "station-new", **LAWN)
+        self.post("row", "station-new", **LAWN)
         station = self.water.stations[0]
         self.assertEqual((station.flow_l_min, station.rate, station.du), (26.0, 13.0, 0.7))
         self.assertEqual((station.soil.available_mm_m, station.soil.root_m, station.crop), (155.0, 0.2, (0.95,)))
-        form = self.client.get(reverse("water-row", args=[self.unit_pk, "station-0"])).context["form"]
+        form = self.client.get(reverse("row", args=[self.unit_pk, "station-0"])).context["form"]
         self.assertEqual(
             (form.initial["plant"], form.initial["ground"], form.initial["flow"]), (LAWN["plant"], "loam", None)
         )
 
     def test_what_was_measured_goes_before_the_tables(self):
-        self.post("water-row", "station-new", **LAWN, rate="0.75 in/h", du="62", root="10 cm", depletion="50")
+        self.post("row", "station-new", **LAWN, rate="0.75 in/h", du="62", root="10 cm", depletion="50")
         station = self.water.stations[0]
         self.assertAlmostEqual(station.rate, 19.05)
         self.assertEqual((station.du, station.soil.root_m, station.soil.depletion), (0.62, 0.1, 0.5))
         self.assertEqual(told_by(station).plant, "")
 
     def test_us_units_are_taken(self):
-        self.post("water-row", "station-new", **LAWN | {"area": "1300 sq ft", "flow": "10 gpm", "head": ""})
+        self.post("row", "station-new", **LAWN | {"area": "1300 sq ft", "flow": "10 gpm", "head": ""})
         station = self.water.stations[0]
         self.assertAlmostEqual(station.flow_l_min, 37.85, places=2)
         self.assertAlmostEqual(station.area_m2, 120.77, places=2)
@@ -155,23 +155,23 @@ class StationTest(WateringCase):
             ({"plant": "", "ground": "", "root": "0.2"}, "Fill this in, or choose plant and ground above"),
         ):
             with self.subTest(wrong=wrong):
-                refused = self.post("water-row", "station-new", **LAWN | {"slope": "steeper"} | wrong)
+                refused = self.post("row", "station-new", **LAWN | {"slope": "steeper"} | wrong)
                 self.assertContains(refused, told, status_code=422)
                 self.assertContains(refused, 'value="steeper" selected', status_code=422)
         self.assertEqual(self.water.stations, ())
 
     def test_a_station_leaves_with_its_runs_and_the_others_move_up(self):
         self.with_stations()
-        self.post("water-row", "program-new", **A)
-        self.post("station-copy", 1)
-        self.post("station-remove", 0)
+        self.post("row", "program-new", **A)
+        self.post("row-action", "station-1", "copy")
+        self.post("row-action", "station-0", "remove")
         self.assertEqual([s.name for s in self.water.stations], ["Shrubs", "Shrubs copy"])
         self.assertEqual([r.to_json() for r in self.water.programs[0].runs], [{"station": 1, "run_min": 24.0}])
         self.post("undo")
         self.assertEqual(len(self.water.stations), 3)
 
     def test_a_station_without_plants_runs_all_the_same(self):
-        self.post("water-row", "station-new", name="Bench", flow="11", plant="", ground="", head="")
+        self.post("row", "station-new", name="Bench", flow="11", plant="", ground="", head="")
         self.assertIsNone(self.water.stations[0].soil)
         self.assertContains(self.page(), "What the plants need is not known")
 
@@ -182,23 +182,21 @@ class ProgramTest(WateringCase):
         self.with_stations()
 
     def test_eighteen_and_twenty_four_minutes(self):
-        self.assertContains(self.post("water-row", "program-new", **A), "42 min in all")
-        self.assertContains(
-            self.post("water-row", "program-0", **A | {"adjust": "130"}), "at 130 % 54.6 min, runs as 54"
-        )
+        self.assertContains(self.post("row", "program-new", **A), "42 min in all")
+        self.assertContains(self.post("row", "program-0", **A | {"adjust": "130"}), "at 130 % 54.6 min, runs as 54")
 
     def test_a_preview_tells_millimetres_litres_dry_days_and_a_start_that_would_run_into_another(self):
         twelve = A | {"run_1": "12", "run_2": "", "starts": "4 am, 5 am"}
-        shown = self.post("water-preview", "program-new", **twelve)
+        shown = self.post("preview", "program-new", **twelve)
         self.assertContains(shown, "12 min in all, 2 times on its days")
         self.assertContains(shown, "mm instead of 0 mm reach the plants")
         self.assertContains(shown, " a year more, ")
-        third = self.post("water-preview", "program-new", **twelve | {"starts": "4 am, 5 am, 5:05 am"})
+        third = self.post("preview", "program-new", **twelve | {"starts": "4 am, 5 am, 5:05 am"})
         self.assertContains(third, "The 05:05 start of program A waits up to 7 min")
 
     def test_a_preview_of_a_station(self):
-        self.post("water-row", "program-new", **A)
-        shown = self.post("water-preview", "station-0", **LAWN | {"head": "sprays"})
+        self.post("row", "program-new", **A)
+        shown = self.post("preview", "station-0", **LAWN | {"head": "sprays"})
         self.assertContains(shown, "Front lawn:")
 
     def test_what_the_unit_cannot_hold_is_refused_at_its_field(self):
@@ -210,14 +208,12 @@ class ProgramTest(WateringCase):
             ({"adjust": "300"}, "At most 200 %"),
         ):
             with self.subTest(wrong=wrong):
-                self.assertContains(self.post("water-row", "program-new", **A | wrong), told, status_code=422)
-        self.post("water-row", "program-new", **A)
-        self.assertContains(
-            self.post("water-row", "program-new", **A), "Another program is called that", status_code=422
-        )
+                self.assertContains(self.post("row", "program-new", **A | wrong), told, status_code=422)
+        self.post("row", "program-new", **A)
+        self.assertContains(self.post("row", "program-new", **A), "Another program is called that", status_code=422)
         summer, winter = ({"season_first": a, "season_last": b} for a, b in (("1 Oct", "4 Apr"), ("5 Apr", "30 Sep")))
-        self.post("water-row", "program-0", **A | summer)
-        self.assertEqual(self.post("water-row", "program-new", **A | winter).status_code, 200)
+        self.post("row", "program-0", **A | summer)
+        self.assertEqual(self.post("row", "program-new", **A | winter).status_code, 200)
 
     def test_what_no_form_shows_outlives_an_edit(self):
         raw = self.page("export").json()
@@ -228,14 +224,12 @@ class ProgramTest(WateringCase):
         change = read_plan(Node(raw))
         edit(self.unit, member(self.crew), self.unit.head.number, lambda _: change, "by file", now=read_now())
         for place in ("station-0", "program-0"):
-            form = self.client.get(reverse("water-row", args=[self.unit_pk, place])).context["form"]
+            form = self.client.get(reverse("row", args=[self.unit_pk, place])).context["form"]
             shown = {name: form[name].value() for name in form.fields}
             sent = {name: value for name, value in shown.items() if value not in (None, "", False)}
-            self.assertEqual(
-                self.post("water-row", place, **{**sent, "revision": self.unit.head.number}).status_code, 200
-            )
+            self.assertEqual(self.post("row", place, **{**sent, "revision": self.unit.head.number}).status_code, 200)
         self.assertEqual(self.water, change.water)
-        self.post("water-row", "program-0", **{**sent, "run_1": "12"})
+        self.post("row", "program-0", **{**sent, "run_1": "12"})
         self.assertEqual([(r.station, r.run_min) for r in self.water.programs[0].runs], [(2, 30.0), (1, 12.0)])
 
     def test_starts_as_people_type_them(self):
@@ -243,23 +237,23 @@ class ProgramTest(WateringCase):
         self.assertEqual(starts_typed("Sunset +30; sunrise"), ["sunset+30", "sunrise"])
 
     def test_a_program_is_copied_under_the_next_letter_and_cleared(self):
-        self.post("water-row", "program-new", **A)
-        self.post("program-copy", 0)
+        self.post("row", "program-new", **A)
+        self.post("row-action", "program-0", "copy")
         self.assertEqual([p.name for p in self.water.programs], ["A", "B"])
-        self.post("program-remove", 0)
+        self.post("row-action", "program-0", "remove")
         self.assertEqual([p.name for p in self.water.programs], ["B"])
 
     def test_an_edit_of_an_older_page_is_kept_open_beside_the_newer(self):
-        self.post("water-row", "program-new", **A)
+        self.post("row", "program-new", **A)
         old = self.unit.head.number
-        self.post("water-row", "program-0", **A | {"run_1": "20"})
-        stale = self.post("water-row", "program-0", revision=old, **A | {"run_1": "33"})
+        self.post("row", "program-0", **A | {"run_1": "20"})
+        stale = self.post("row", "program-0", revision=old, **A | {"run_1": "33"})
         self.assertEqual(stale.status_code, 409)
         self.assertContains(stale, 'value="33"', status_code=409)
         self.assertContains(stale, "changed this unit meanwhile", status_code=409)
 
     def test_a_finding_is_mended_by_its_remedy(self):
-        self.post("water-row", "program-new", **A | {"starts": "4:30 am, 5 am"})
+        self.post("row", "program-new", **A | {"starts": "4:30 am, 5 am"})
         finding = next(n for n in self.page().context["findings"] if n.finding.code == "starts-stack")
         self.assertContains(self.post("remedy", remedy=finding.finding.remedy.key), "05:12")
         self.assertEqual([str(at) for at in self.water.programs[0].starts], ["04:30", "05:12"])
@@ -268,9 +262,9 @@ class ProgramTest(WateringCase):
 class ByHandTest(WateringCase):
     def test_suspended_and_let_go_on(self):
         self.with_stations()
-        self.post("water-row", "program-new", **A)
+        self.post("row", "program-new", **A)
         said = {"date": "3 Jan 2026", "time": "7 pm", "what": "off"}
-        self.assertContains(self.post("water-by-hand-add", **said), "Watering suspended")
+        self.assertContains(self.post("by-hand-add", **said), "Watering suspended")
         finding = next(n for n in self.page(year=2026).context["findings"] if n.finding.code == "left-off")
         self.assertIn("since 3 Jan", finding.headline)
         self.post("remedy", year=2026, remedy=finding.finding.remedy.key)
@@ -279,10 +273,10 @@ class ByHandTest(WateringCase):
     def test_a_station_run_by_hand_is_refused_until_it_says_which_and_how_long(self):
         self.with_stations()
         said = {"date": "3 Jan 2026", "time": "7 pm", "what": "station"}
-        self.assertContains(self.post("water-by-hand-add", **said), "Which station?", status_code=422)
-        self.post("water-by-hand-add", **said, which="station-2", length="5")
+        self.assertContains(self.post("by-hand-add", **said), "Which station?", status_code=422)
+        self.post("by-hand-add", **said, which="station-2", length="5")
         self.assertEqual(self.water.by_hand[0].station, 2)
-        self.post("water-by-hand-remove", 0)
+        self.post("by-hand-remove", 0)
         self.assertEqual(self.water.by_hand, ())
 
 
@@ -313,10 +307,10 @@ class FileTest(WateringCase):
 
     def test_a_plan_goes_out_and_comes_back(self):
         self.with_stations()
-        self.post("water-row", "program-new", **A)
+        self.post("row", "program-new", **A)
         raw = self.page("export").json()
         before = self.water
-        self.post("program-remove", 0)
+        self.post("row-action", "program-0", "remove")
         self.assertEqual(self.upload(self.unit, raw).status_code, 200)
         self.assertEqual(self.water, before)
 
@@ -342,35 +336,35 @@ class OthersTest(WateringCase):
             ("unit", ()),
             ("supply", ()),
             ("saved", ()),
-            ("water-night", ()),
-            ("water-row", ("station-new",)),
+            ("day", ()),
+            ("row", ("station-new",)),
         ):
             with self.subTest(name):
                 self.assertEqual(self.page(name, *args).status_code, 404)
         self.client.force_login(member(self.crew, role=Role.VIEWER).user)
         self.assertEqual(self.page().status_code, 200)
-        self.assertEqual(self.post("water-row", "station-new", **LAWN).status_code, 403)
+        self.assertEqual(self.post("row", "station-new", **LAWN).status_code, 403)
 
     def test_a_switching_unit_has_no_page_of_water(self):
         switching = make_unit(self.crew, name="Yard")
-        for name in ("supply", "saved", "water-night"):
+        for name in ("supply", "saved"):
             self.assertEqual(self.client.get(reverse(name, args=[switching.pk])).status_code, 404)
 
     def test_places_that_no_plan_has(self):
         for place in ("station-0", "program-7", "window-1-0", "other"):
-            self.assertEqual(self.page("water-row", place).status_code, 404)
+            self.assertEqual(self.page("row", place).status_code, 404)
 
     def test_the_round_shows_its_picture_and_its_next_start(self):
         self.with_stations()
-        self.post("water-row", "program-new", **A | {"starts": "4:30 am, 5 am"})
+        self.post("row", "program-new", **A | {"starts": "4:30 am, 5 am"})
         page = self.client.get(reverse("round"))
         self.assertContains(page, "water-thumb")
         self.assertContains(page, "start of program A waits")
 
     def test_the_night_tells_each_turn(self):
         self.with_stations()
-        self.post("water-row", "program-new", **A | {"days_kind": "daily", "starts": "4:30 am, 5 am"})
-        shown = self.page("water-night", year=2027, day=20_850)
+        self.post("row", "program-new", **A | {"days_kind": "daily", "starts": "4:30 am, 5 am"})
+        shown = self.page("day", year=2027, day=20_850)
         self.assertContains(shown, "1 Front lawn")
         self.assertContains(shown, "waits 12 min: the one before still runs")
 
@@ -388,16 +382,17 @@ class BesideTest(WateringCase):
 
     def test_each_way_to_fit_is_shown_and_one_is_taken(self):
         self.with_stations()
-        page = self.page("water-ways")
-        self.assertEqual([way.slug for way in page.context["ways"]], ["need", "weekdays", "one", "season"])
+        page = self.page("options")
+        names = ["As the soil asks", "On weekdays", "One program", "Without months"]
+        self.assertEqual([option.name for option in page.context["options"]], names)
         self.assertContains(page, "no plant runs dry")
-        taken = self.post("water-ways", way="one", htmx=False)
+        taken = self.post("option-take", option=2, htmx=False)
         self.assertRedirects(taken, reverse("unit", args=[self.unit_pk]))
         self.assertEqual(len(self.water.programs), 1)
         self.assertEqual(self.water.limits.programs, 3)
-        self.assertEqual(self.post("water-ways", way="none").status_code, 404)
+        self.assertEqual(self.post("option-take", option=9).status_code, 404)
         self.assertContains(
-            self.post("water-ways", way="need", revision=1), "changed this unit meanwhile", status_code=422
+            self.post("option-take", option=0, revision=1), "changed this unit meanwhile", status_code=409
         )
 
     def test_a_large_garden_is_fitted_in_the_background(self):
@@ -407,7 +402,7 @@ class BesideTest(WateringCase):
         raw["water"]["stations"] = [lawn | {"name": f"Bed {n}"} for n in range(30)]
         change = read_plan(Node(raw))
         edit(self.unit, member(self.crew), self.unit.head.number, lambda _: change, "many", now=read_now())
-        asked = self.post("water-fit")
+        asked = self.post("fit")
         self.assertIn("HX-Redirect", asked.headers)
         work_off()
         self.assertEqual(Job.objects.get().state, "done", Job.objects.get().told)
@@ -415,10 +410,10 @@ class BesideTest(WateringCase):
 
     def test_a_large_garden_is_told_so(self):
         raw = self.page("export").json()
-        raw["water"]["stations"] = [{"name": f"Bed {n}", "flow_l_min": 10} for n in range(17)]
+        raw["water"]["stations"] = [{"name": f"Bed {n}", "flow_l_min": 10} for n in range(17)]  # 16 are done at once
         change = read_plan(Node(raw))
         edit(self.unit, member(self.crew), self.unit.head.number, lambda _: change, "many", now=read_now())
-        self.assertContains(self.page("water-ways"), "at most 16", status_code=422)
+        self.assertContains(self.page("options"), "Not worked out yet")
         self.assertContains(self.page("water-walk"), "Bed 16")
 
     def test_the_walk_names_each_station(self):
@@ -441,12 +436,12 @@ class BesideTest(WateringCase):
     def test_a_crew_that_measures_in_gallons(self):
         self.crew.us_units = True
         self.crew.save()
-        self.post("water-row", "station-new", **LAWN | {"area": "1300", "flow": "10"})
+        self.post("row", "station-new", **LAWN | {"area": "1300", "flow": "10"})
         station = self.water.stations[0]
         self.assertEqual((station.flow_l_min, station.area_m2), (37.85, 120.8))
-        form = self.client.get(reverse("water-row", args=[self.unit_pk, "station-0"])).context["form"]
+        form = self.client.get(reverse("row", args=[self.unit_pk, "station-0"])).context["form"]
         self.assertEqual(form.initial["area"], "1300.3")
-        self.post("water-row", "station-0", **LAWN | {"area": "1300.3", "flow": form.initial["flow"]})
+        self.post("row", "station-0", **LAWN | {"area": "1300.3", "flow": form.initial["flow"]})
         self.assertEqual(self.water.stations[0].area_m2, 120.8)
         before = self.water.climate
         supply = self.page("supply").context["form"]
@@ -455,7 +450,7 @@ class BesideTest(WateringCase):
         self.assertEqual(self.water.climate, before)
         self.assertAlmostEqual(self.water.price_m3, 3.001, places=4)
         self.assertEqual(self.water.supply_l_min, 37.86)
-        self.post("water-row", "program-new", **A | {"run_2": ""})
+        self.post("row", "program-new", **A | {"run_2": ""})
         page = self.page()
         self.assertContains(page, "gal</b> this year")
         self.assertContains(page, "in/h")

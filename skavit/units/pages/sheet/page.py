@@ -3,9 +3,6 @@
 import json
 from dataclasses import dataclass, replace
 
-from skavit.charts.warmth_sheet import warmth_sheet
-from skavit.charts.water_year import water_year_picture
-from skavit.charts.year_sheet import OFF_THE_SHEET, year_sheet
 from skavit.core.ground.arrays import DAY_S
 from skavit.core.kinds import Kind as CoreKind
 from skavit.core.plan.document import Plan
@@ -16,8 +13,9 @@ from skavit.core.text.wording import SHORT_DAYS, Words, weekday_date
 from skavit.now import local_digits, year_at
 from skavit.units.models import Unit
 from skavit.units.pages.numbered import numbered
-from skavit.units.results import UnitYear, unit_year
+from skavit.units.results import unit_year
 from skavit.units.sheets import sheet_of
+from skavit.units.trades import pages_of
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -115,7 +113,7 @@ def sheet_page(unit: Unit, words: Words, now: int, *, only_changed: bool = False
         clock_runs=json.dumps(clock_runs(plan, now)),
         twelve=words.twelve_hour,
         printed=f"{weekday_date(local_digits(plan, now) // DAY_S)}, {_clock(plan, now, words)}",
-        sheet=_picture(found, words),
+        sheet=pages_of(found.replay.plan).sheet_picture(found, words),
         only_changed=only_changed,
         may_leave_out=may_leave_out,
     )
@@ -127,16 +125,6 @@ def _standing_keys(unit: Unit, words: Words, now: int) -> frozenset[str]:
         return frozenset()
     sheet = sheet_of(unit.plan_of(unit.keyed), unit.core_kind, words, now, carried=False, mends=False)
     return frozenset(step.key for step in sheet)
-
-
-def _picture(found: UnitYear, words: Words) -> str:
-    """The year at a glance, for paper; empty where nothing can be drawn."""
-    if (warmth := found.warmth_year(0)) is not None:
-        return warmth_sheet(warmth, marks=[], cursor=OFF_THE_SHEET, today=None, words=words)
-    if found.water is None:
-        return year_sheet(found.year_of(0), marks=[], cursor=OFF_THE_SHEET, today=None, words=words)
-    year = found.station_year(0)
-    return water_year_picture(year, marks=[], cursor=OFF_THE_SHEET, today=None) if year else ""
 
 
 def _row(number: int, step: Step, ticked: set[str], plan: Plan, words: Words, now: int) -> SheetRow:

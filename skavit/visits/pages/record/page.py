@@ -139,7 +139,7 @@ def _channels(before: Plan, after: Plan, year: int, words: Words) -> list[Channe
     if not after.channels or before == after:
         return []
     old, new = (unit_year(plan, year, mends=False) for plan in (before, after))
-    altered = alterations(before, after, year)
+    altered = alterations(old.replay, new.replay)
     found = []
     for index, one in enumerate(altered[:MOST_PICTURES]):
         if not one.alters:

@@ -1,0 +1,1 @@
+"""Units that switch outputs by entries."""

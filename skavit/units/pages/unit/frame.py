@@ -1,0 +1,126 @@
+"""The page of a unit as all trades share it; what a trade shows of its own stands in ``body``."""
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Any
+
+from skavit.core.ground.arrays import DAY_S
+from skavit.core.plan.document import Plan
+from skavit.core.text.wording import Words, dated_text
+from skavit.now import local_digits
+from skavit.page import shown
+from skavit.units.models import PlanRevision, Unit
+from skavit.units.pages.numbered import Numbered, numbered
+from skavit.units.pages.unit.parts import ByHandRow, Forms, ImportForm, Strip
+from skavit.units.pages.view import View
+from skavit.units.pages.way import Way, way_of
+from skavit.units.results import unit_year, unit_year_within
+from skavit.units.trades import Shows, pages_of
+
+if TYPE_CHECKING:
+    from _typeshed import DataclassInstance
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class UnitFrame:
+    """What is looked at, what the unit does, what is wrong, and the parts of its trade."""
+
+    unit: Unit
+    plan: Plan
+    revision: int
+    changed: str  # when it was changed last, by the site's clock
+    view: View
+    findings: list[Numbered]
+    untold: int  # findings that are not listed
+    worst: Numbered | None
+    serious: list[Numbered]
+    notes: list[Numbered]
+    sheet: str
+    sheet_turned: str
+    strip: Strip
+    night: "DataclassInstance"
+    day_part: str
+    wanted: bool
+    entries: bool
+    way: Way
+    by_hand: list[ByHandRow]
+    by_hand_new: Any  # the form of another line
+    undo: bool
+    redo: bool
+    import_form: ImportForm
+    first_place: str
+    first_label: str
+    can_fit: bool
+    fit_label: str
+    fit_help: str
+    allows_error: bool
+    work: str  # the template of the work region
+    body: "DataclassInstance"
+
+    @property
+    def context(self) -> dict[str, Any]:
+        """All of it by name, for the templates."""
+        return shown(self) | shown(self.body)
+
+
+def unit_frame(
+    unit: Unit, view: View, words: Words, now: int, forms: Forms | None = None, *, may_edit: bool = True
+) -> UnitFrame:
+    """Work out the page of a unit; ``forms`` are those open by their place, refused ones with what was typed."""
+    plan, revision, forms = unit.plan, unit.head_revision, forms or {}
+    pages = pages_of(plan)
+    wanted = bool(pages.wanted_text(plan))
+    if may_edit and not wanted:
+        place = pages.first_place(view)
+        forms = {place: pages.form_at(place, plan, revision.number, words, view), **forms}
+    found = unit_year(plan, view.year)
+    judged = unit_year_within(plan, view.year, *view.within) if view.within and pages.allows_error else found
+    listed = numbered(judged, words)
+    serious = [n for n in listed if n.finding.severity != "note"]
+    shows = Shows(unit=unit, found=found, view=view, words=words, now=now, listed=listed, forms=forms)
+    sheet, turned = pages.pictures(shows)
+    fresh = {"revision": revision.number}
+    return UnitFrame(
+        unit=unit,
+        plan=plan,
+        revision=revision.number,
+        changed=_changed_text(plan, revision, words),
+        view=view,
+        findings=listed,
+        untold=len(judged.findings) - len(listed),
+        worst=serious[0] if serious else None,
+        serious=serious,
+        notes=[n for n in listed if n.finding.severity == "note"],
+        sheet=sheet,
+        sheet_turned=turned,
+        strip=pages.strip(shows),
+        night=pages.day(found, view, words, now),
+        day_part=pages.day_part,
+        wanted=wanted,
+        entries=bool(pages.keyed_text(plan)),
+        way=way_of(unit, found, words, now, may_edit=may_edit),
+        by_hand=pages.by_hand_rows(plan, unit.core_kind, words),
+        by_hand_new=forms.get("by-hand")
+        or pages.by_hand_form(plan, view, words, initial=fresh | {"date": _today_text(plan, now)}),
+        undo=revision.parent_id is not None,
+        redo=revision.children.exists(),
+        import_form=forms.get("import") or ImportForm(initial=fresh),
+        first_place=pages.first_place(view),
+        first_label=pages.first_label,
+        can_fit=pages.can_fit(found),
+        fit_label=pages.fit_label,
+        fit_help=pages.fit_help,
+        allows_error=pages.allows_error,
+        work=pages.work,
+        body=pages.body(shows),
+    )
+
+
+def _today_text(plan: Plan, now: int) -> str:
+    """The site's date, as a field shows it."""
+    return dated_text(local_digits(plan, now) // DAY_S)
+
+
+def _changed_text(plan: Plan, revision: PlanRevision, words: Words) -> str:
+    """When a plan was changed last, by the site's clock."""
+    day, seconds = divmod(local_digits(plan, int(revision.at.timestamp())), DAY_S)
+    return f"{dated_text(day)}, {words.minute(seconds)}"

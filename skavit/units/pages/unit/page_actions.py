@@ -1,0 +1,65 @@
+"""What the actions on a plan share: they run a service and show the work region of the page anew."""
+
+from collections.abc import Callable
+from typing import Any
+
+from django.contrib import messages
+from django.http import HttpResponse
+from django.shortcuts import redirect, render
+from django.urls import reverse
+from django_htmx.http import push_url
+
+from skavit.core.ground.errors import UserError
+from skavit.core.plan import edits
+from skavit.core.text.told import told
+from skavit.crews.request import CrewRequest
+from skavit.errors import Stale, status_of
+from skavit.typed_fields import with_hidden
+from skavit.units.models import Unit
+from skavit.units.pages.posted import revision
+from skavit.units.pages.unit.frame import unit_frame
+from skavit.units.pages.unit.parts import Forms
+from skavit.units.pages.view import chosen_view
+from skavit.units.selectors import unit_of
+from skavit.units.services import revisions
+
+
+def show(request: CrewRequest, unit: Unit, *, forms: Forms | None = None, status: int = 200) -> HttpResponse:
+    """The unit's page, or its work region alone for htmx."""
+    query = request.POST if request.method == "POST" else request.GET
+    view = chosen_view(unit.plan, query, request.now)
+    frame = unit_frame(unit, view, request.words, request.now, forms, may_edit=request.membership.may_edit)
+    if not request.htmx:
+        return render(request, "units/unit.html", frame.context, status=status)
+    # The address stays the page's own: that of an action cannot be reloaded.
+    return push_url(render(request, frame.work, frame.context, status=status), url=False)
+
+
+def after(request: CrewRequest, unit: Unit) -> HttpResponse:
+    """After a change: the work region for htmx, the page by redirect for a plain post."""
+    if request.htmx:
+        return show(request, unit)
+    view = chosen_view(unit.plan, request.POST, request.now)
+    return redirect(f"{reverse('unit', args=[unit.pk])}?{view.query}")
+
+
+def apply(request: CrewRequest, unit: Unit, action: Callable[[], Any], forms: Forms | None = None) -> HttpResponse:
+    """Run a service; a stale or impossible edit shows the newest page with what was typed still there."""
+    try:
+        action()
+    except Stale as stale:
+        messages.warning(request, str(stale))
+        unit = unit_of(request.crew, unit.pk)
+        for form in (forms or {}).values():
+            with_hidden(form, stale.made_from, stale.newest)
+        return show(request, unit, forms=forms, status=status_of(stale))
+    except UserError as error:
+        messages.error(request, told(error))
+        return show(request, unit, forms=forms, status=status_of(error))
+    return after(request, unit)
+
+
+def edit_unit(request: CrewRequest, unit: Unit, change: edits.Edit, note: str) -> HttpResponse:
+    """Edit a unit's plan, and show it."""
+    base = revision(request.POST)
+    return apply(request, unit, lambda: revisions.edit(unit, request.membership, base, change, note, now=request.now))
