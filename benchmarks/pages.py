@@ -34,13 +34,13 @@ def tell(what: str, seen: Counter[str]) -> None:
 
 def page_rows(ruler: Ruler, client: Client) -> None:
     """A unit's page, kept and anew, and an edit with its redrawn region."""
-    from skavit.units import results
+    from skavit.units import computing
     from skavit.units.models import Unit
     from skavit.units.tests.counting import counted
 
     def anew(address: str) -> Callable[[], object]:
         def run() -> None:
-            results._KEPT.clear()
+            computing.KEPT.clear()
             client.get(address)
 
         return run
@@ -63,7 +63,7 @@ def watering_rows(ruler: Ruler, client: Client) -> None:
     from benchmarks.__main__ import gardens
     from skavit.crews.models import Membership
     from skavit.now import read_now
-    from skavit.units import results
+    from skavit.units import computing
     from skavit.units.models import Unit
     from skavit.units.services.revisions import edit
 
@@ -72,7 +72,7 @@ def watering_rows(ruler: Ruler, client: Client) -> None:
     edit(unit, who, unit.head_revision.number, lambda _: gardens(48, 4), "48 stations", now=read_now())
 
     def anew() -> None:
-        results._KEPT.clear()
+        computing.KEPT.clear()
         client.get(f"/units/{unit.pk}/")
 
     ruler.row("watering unit's page, 48 stations", median_ms(lambda: client.get(f"/units/{unit.pk}/")), 4)
@@ -81,7 +81,7 @@ def watering_rows(ruler: Ruler, client: Client) -> None:
 
 def as_found_row(ruler: Ruler, client: Client) -> None:
     """The page of a unit as found that held 198 different entries, its year worked out anew; at most two seconds."""
-    from skavit.units import results
+    from skavit.units import computing
     from skavit.units.models import Unit
 
     unit = Unit.objects.order_by("pk")[0]
@@ -90,7 +90,7 @@ def as_found_row(ruler: Ruler, client: Client) -> None:
     kept = client.post(f"/units/{unit.pk}/as-found/keep/", {"lines": "\n".join(lines)})
 
     def run() -> None:
-        results._KEPT.clear()
+        computing.KEPT.clear()
         client.get(kept["Location"])
 
     ruler.row("as found with 198 different entries", median_ms(run, 3))

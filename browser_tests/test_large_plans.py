@@ -17,7 +17,7 @@ from skavit.core.tests.test_bounds import many_entries
 from skavit.crews.models import Membership
 from skavit.now import read_now
 from skavit.testing import may_have_children
-from skavit.units import results
+from skavit.units import computing
 from skavit.units.models import Unit
 from skavit.units.services.revisions import edit
 
@@ -45,10 +45,10 @@ class LargePlanTest(BrowserCase):
     def setUp(self):
         super().setUp()
         self.unit = Unit.objects.select_related("site__crew", "head").get(name="Path lights")
-        large = read_plan(Node(document([window("sunset", "22:40")], many_entries(results.LARGE + 1))))
+        large = read_plan(Node(document([window("sunset", "22:40")], many_entries(computing.LARGE + 1))))
         people = Membership.objects.get(user__username="kahu")
         edit(self.unit, people, self.unit.head.number, lambda _: large, "a large plan", now=read_now())
-        results._KEPT.clear()  # the web server's processes have none of the worker's years
+        computing.KEPT.clear()  # the web server's processes have none of the worker's years
         left = mock.patch.object(TO_WORKER, "on", True)
         left.start()
         self.addCleanup(left.stop)

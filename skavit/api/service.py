@@ -24,8 +24,9 @@ from skavit.exchange.calendars import coming
 from skavit.now import read_now, year_at
 from skavit.sites.models import Site
 from skavit.sites.selectors import site_of, sites_of
+from skavit.units.computing import leave_large
 from skavit.units.models import Unit
-from skavit.units.results import leave_large, year_result
+from skavit.units.results import year_result
 from skavit.units.selectors import unit_of, units_of
 
 MOST_DAYS, MOST_SWITCHINGS = 31, 1_000

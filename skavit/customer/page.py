@@ -10,9 +10,9 @@ from django.conf import settings
 from django.utils import translation
 from django.utils.formats import date_format
 
-from skavit.charts.year_sheet import thumbnail
 from skavit.core.ground.arrays import DAY_S
-from skavit.core.heat.targets import Targets, targets
+from skavit.core.ground.spans import EMPTY
+from skavit.core.heat.targets import Targets
 from skavit.core.kinds import Kind
 from skavit.core.plan.document import Plan
 from skavit.core.plan.times import day_number
@@ -20,11 +20,11 @@ from skavit.core.simulation.day_table import DayTold, Period, day_table
 from skavit.core.simulation.replay import replay
 from skavit.core.site.clock import WallClock
 from skavit.core.text.wording import Words
-from skavit.core.water.stack import named_stations
 from skavit.customer import words as said
 from skavit.now import today_at
+from skavit.units.computing import unit_year
 from skavit.units.models import Unit
-from skavit.units.results import unit_year
+from skavit.units.trades import pages_of
 
 WEEK = 7
 JUNE, DECEMBER = (6, 21), (12, 21)
@@ -99,9 +99,7 @@ def _page(unit: Unit, language: str, now: int) -> CustomerPage:
         by_hand=said.by_hand(key, words_on_it["on"], words_on_it["off"]),
         back=said.back(key, words_on_it["auto"], waits=plan.unit.on_return_to_auto == "waits"),
         cautions=said.cautions(
-            frozenset(channel.load.sort for channel in plan.channels if channel.load),
-            waters=plan.water is not None,
-            heats=plan.heat is not None,
+            frozenset(channel.load.sort for channel in plan.channels if channel.load) | pages_of(plan).hazards,
             light=plan.unit.sun.is_photocell,
         ),
     )
@@ -128,42 +126,35 @@ def _next(today: date, month_day: tuple[int, int]) -> date:
 
 
 def _outputs(plan: Plan, today: date, words: Words, language: str) -> Iterator[Output]:
-    """What is told of each channel, station or zone."""
+    """What is told of each output, station or zone."""
+    pages = pages_of(plan)
     spells = ((today, WEEK), (_next(today, JUNE), 1), (_next(today, DECEMBER), 1))
     tables = [_tables(plan, first, days, words) for first, days in spells]
-    stations, zones = plan.water.stations if plan.water else (), plan.heat.zones if plan.heat else ()
     year = unit_year(plan, today.year) if plan.channels else None
-    names = [each.name for each in plan.channels] + [each.name for each in stations] + [each.name for each in zones]
-    for index, name in enumerate(names):
-        week, june, december = (table[index] for table in tables)
-        picture = ""
-        if year is not None and index < len(plan.channels):
-            shown = year.year_of(index)
-            picture = thumbnail(replace(shown, wanted=shown.actual), f"year-{index}")
+    for index, (name, week) in enumerate(tables[0]):
         days = [today + dt.timedelta(days=number) for number in range(WEEK)]
         yield Output(
             name=name,
             week=[Line(when=_dated(day, language), text=text) for day, text in zip(days, week, strict=True)],
-            june=june[0],
-            december=december[0],
-            year=picture,
+            june=tables[1][index][1][0],
+            december=tables[2][index][1][0],
+            year=pages.output_picture(year, index) if year is not None else "",
         )
 
 
-def _tables(plan: Plan, first: date, days: int, words: Words) -> list[list[str]]:
-    """Day by day, first the channels, then stations and zones; the days after are run too, so that a night has its end."""
+def _tables(plan: Plan, first: date, days: int, words: Words) -> list[tuple[str, list[str]]]:
+    """Each output with a text a day; the days after are run too, so that a night has its end."""
     last = first + dt.timedelta(days=days - 1)
     run = replay(plan, first, last + dt.timedelta(days=2))
     low, high, clock = day_number(first), day_number(last), run.site_clock
-    found = [
-        [_told(day, words, waters=False) for day in day_table(channel.actual, clock, low, high)]
-        for channel in run.channels
-    ]
-    warmed = targets(run)
-    for _, spans in named_stations(run):
-        found.append([_told(day, words, waters=True) for day in day_table(spans, clock, low, high)])
-    for zone in warmed.zones if warmed is not None else ():
-        found.append([_warmth(zone.actual, clock, day, words) for day in range(low, high + 1)])
+    found = []
+    for output in pages_of(plan).outputs(run):
+        if output.held is not None:
+            told = [_warmth(output.held, clock, day, words) for day in range(low, high + 1)]
+        else:
+            table = day_table(output.spans or EMPTY, clock, low, high)
+            told = [_told(day, words, waters=output.waters) for day in table]
+        found.append((output.name, told))
     return found
 
 

@@ -23,9 +23,10 @@ from skavit.customer.page import customer_page
 from skavit.customer.printing import ask_customer_pdf
 from skavit.errors import TooMany
 from skavit.now import read_moment
+from skavit.units.computing import leave_large
 from skavit.units.models import Unit
 from skavit.units.pages.posted import to_job
-from skavit.units.results import SERIOUS, leave_large
+from skavit.units.results import SERIOUS
 from skavit.units.selectors import unit_of
 
 KNOWN = {code for code, _ in settings.LANGUAGES}

@@ -65,14 +65,14 @@ def back(key: str, auto: str, *, waits: bool) -> list[str]:
     return found
 
 
-def cautions(sorts: frozenset[str], *, waters: bool, heats: bool, light: bool) -> list[str]:
+def cautions(sorts: frozenset[str], *, light: bool) -> list[str]:
     """What to mind, by what hangs on it."""
     found = [_("Mains voltage inside: leave the cover of the switchboard to licensed people.")]
     if sorts & {"gate", "lock-holds", "lock-opens"}:
         found.append(_("Doors and gates may move or unlock by themselves: keep clear of them."))
-    if waters or sorts & {"valve", "pump"}:
+    if sorts & {"valve", "pump"}:
         found.append(_("Water may start by itself, at night too: keep clear of sprinklers and pumps."))
-    if heats or "heater" in sorts:
+    if "heater" in sorts:
         found.append(_("Heaters and taps can be hot: let children test water with a grown-up."))
     if light:
         found.append(_("A photocell switches it by the light: keep its eye clean and free."))

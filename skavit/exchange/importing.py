@@ -13,8 +13,8 @@ from skavit.background.work import EDITORS, Outcome, Report, does
 from skavit.core.ground.errors import PlanError
 from skavit.core.ground.strict_json import UNSTORABLE
 from skavit.core.kinds import shipped_kinds
-from skavit.core.plan.sorts import Sort
 from skavit.core.text.wording import count
+from skavit.core.trades import SWITCHING
 from skavit.crews.models import Crew, Membership
 from skavit.sites.forms import PlaceForm
 from skavit.sites.models import Site
@@ -160,7 +160,7 @@ def _row(line: int, cells: dict[str, Any]) -> Row:
         unit=given["unit"],
         whereabouts=given["whereabouts"],
         kind=kind.slug if kind else "",
-        channels=channels or ((given["unit"],) if kind is None or kind.sort == Sort.SWITCHES else ()),
+        channels=channels or ((given["unit"],) if kind is None or kind.trade is SWITCHING else ()),
     )
 
 
@@ -204,5 +204,5 @@ def _write(membership: Membership, row: Row) -> None:
         whereabouts=row.whereabouts,
         channels=list(row.channels),
         kind=kind,
-        sort=kind.sort if kind else Sort.SWITCHES,
+        trade=kind.trade if kind else SWITCHING,
     )

@@ -27,9 +27,9 @@ from skavit.exchange.forms import SitesForm
 from skavit.exchange.importing import COLUMNS, SitesFile, ask_import_sites, read_sites
 from skavit.now import read_now, year_at
 from skavit.sites.selectors import site_of
+from skavit.units.computing import leave_large, unit_year
 from skavit.units.models import Unit
 from skavit.units.pages.posted import number, to_job
-from skavit.units.results import leave_large, unit_year
 from skavit.units.selectors import unit_of
 
 SHOWN_ROWS = 200

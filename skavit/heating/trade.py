@@ -1,5 +1,6 @@
 """What heating gives the pages of units."""
 
+from datetime import date
 from functools import partial
 from typing import TYPE_CHECKING, Any
 
@@ -8,27 +9,41 @@ from django.http import Http404
 from skavit.charts.warmth_sheet import warmth_sheet, warmth_thumbnail
 from skavit.charts.year_sheet import OFF_THE_SHEET
 from skavit.core.ground.budget import Budget
+from skavit.core.heat.targets import targets
 from skavit.core.kinds import Kind
 from skavit.core.plan import heat_edits
 from skavit.core.plan.document import Plan
 from skavit.core.plan.edits import Edit
 from skavit.core.plan.heat_edits import heat_of
-from skavit.core.plan.sorts import Sort
+from skavit.core.simulation.replay import Replay
 from skavit.core.text.wording import Words, count
+from skavit.core.trades import HEATING
 from skavit.heating import fitting
 from skavit.heating.pages.by_hand import HeatByHandForm, heat_by_hand_rows
 from skavit.heating.pages.day import HeatDay, heat_day
 from skavit.heating.pages.leaving import leaving_zones
 from skavit.heating.pages.page import HeatingBody, altered, form_at, heating_body, heating_strip, year_picture
 from skavit.heating.pages.points_form import Place, PointsForm
+from skavit.units.ahead import zones_at
 from skavit.units.models import Unit
 from skavit.units.pages.handover.parts import Leaving
 from skavit.units.pages.live import live_at
+from skavit.units.pages.numbered import Numbered
 from skavit.units.pages.unit.parts import ByHandRow, Strip
 from skavit.units.pages.unit.trial import Trial
 from skavit.units.pages.view import View
-from skavit.units.results import UnitYear, zones_at
-from skavit.units.trades import FitOption, Fitted, Live, Shows, UnitPages
+from skavit.units.trades import (
+    FitOption,
+    Fitted,
+    FoundLine,
+    FoundPicture,
+    Live,
+    NotWritten,
+    OutputRun,
+    Shows,
+    UnitPages,
+)
+from skavit.units.years import UnitYear
 
 if TYPE_CHECKING:
     from django.http import QueryDict
@@ -37,14 +52,17 @@ if TYPE_CHECKING:
 class HeatingPages(UnitPages):
     """Units that hold temperatures by set points."""
 
-    sort = Sort.HEATS
+    trade = HEATING
     work = "heating/_unit_work.html"
     day_part = "heating/_day.html"
     row_part = "heating/_points_form.html"
+    unknown_label = "It holds temperatures, kind not known"
+    unknown_help = "Zones and set points without limits."
     first_label = "Say how warm"
     fit_label = "Fit the set points"
     fit_help = "into the unit's days and periods"
     fit_note = "set points fitted"
+    hazards = frozenset({"heater"})
 
     def rows(self, plan: Plan) -> int:
         return len(heat_of(plan).zones)
@@ -129,6 +147,31 @@ class HeatingPages(UnitPages):
         warmth = found.warmth_year(0)
         assert warmth is not None
         return warmth_sheet(warmth, marks=[], cursor=OFF_THE_SHEET, today=None, words=words)
+
+    def outputs(self, run: Replay) -> list[OutputRun]:
+        warmed = targets(run)
+        assert warmed is not None
+        channels = [OutputRun(name=channel.name, spans=channel.actual) for channel in run.channels]
+        return channels + [OutputRun(name=zone.zone.name, held=zone.actual) for zone in warmed.zones]
+
+    def check_written(self) -> None:
+        raise NotWritten("What it holds is written down day by day: type its set points in at Keyed in.")
+
+    def read_line(self, line: str, path: str, plan: Plan, today: date) -> Any:
+        self.check_written()
+
+    def found_plan(self, plan: Plan, held: list[Any]) -> Plan:
+        """As it is: nothing is written down of it."""
+        return plan
+
+    def taken(self, plan: Plan, found: Plan, *, windows: bool) -> Plan:
+        return found
+
+    def found_pictures(self, run: UnitYear, listed: list[Numbered], words: Words) -> list[FoundPicture]:
+        return []
+
+    def found_lines(self, plan: Plan, slots: tuple[str, ...], words: Words) -> list[FoundLine]:
+        return []
 
     def thumbnail(self, found: UnitYear, ident: str) -> str:
         heat = found.heat

@@ -11,7 +11,7 @@ from skavit.core.kinds import shipped_kinds
 from skavit.core.kinds.heating import Heating
 from skavit.core.kinds.watering import Watering
 from skavit.core.plan.days import Weekdays
-from skavit.core.plan.sorts import Sort
+from skavit.core.plan.trade import Trade, trades
 from skavit.core.text.wording import RULE_TEXT, capital, count, days_text, duration_text
 from skavit.crews.models import Crew
 from skavit.kinds.models import Kind
@@ -52,13 +52,6 @@ SECTION_TEXT = {
 }
 
 
-HEADINGS = {
-    Sort.SWITCHES: "Units that switch",
-    Sort.WATERS: "Units that water",
-    Sort.HEATS: "Units that hold temperatures",
-}
-
-
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Listed:
     """A kind in a list: ``own`` is its number among the crew's, None for one that ships."""
@@ -67,14 +60,14 @@ class Listed:
     own: int | None = None
 
     @property
-    def sort(self) -> Sort:
+    def trade(self) -> Trade:
         """What a unit of it does."""
-        return self.kind.sort
+        return self.kind.trade
 
     @property
     def heading(self) -> str:
-        """What the units of its sort are called, above them in a list."""
-        return HEADINGS[self.sort]
+        """What the units of its trade are called, above them in a list."""
+        return self.trade.heading
 
     @property
     def reference(self) -> str:
@@ -83,8 +76,9 @@ class Listed:
 
 
 def shipped() -> list[Listed]:
-    """The kinds that ship, each sort together."""
-    return sorted((Listed(kind=kind) for kind in shipped_kinds()), key=lambda found: list(Sort).index(found.sort))
+    """The kinds that ship, each trade together, those that switch first."""
+    order = [trade.slug for trade in reversed(trades())]
+    return sorted((Listed(kind=kind) for kind in shipped_kinds()), key=lambda found: order.index(found.trade.slug))
 
 
 def own_kinds(crew: Crew) -> list[Listed]:

@@ -22,10 +22,10 @@ from skavit.loads.pages.page import load_shown
 from skavit.now import year_at
 from skavit.page import shown
 from skavit.saving import save_form
+from skavit.units.computing import unit_year
 from skavit.units.models import PlanRevision, Unit
 from skavit.units.pages.posted import revision
 from skavit.units.pages.side import edit_by, side
-from skavit.units.results import unit_year
 from skavit.units.selectors import unit_of
 from skavit.units.services import revisions
 

@@ -7,7 +7,7 @@ from skavit.core.plan.document import Site as CoreSite
 from skavit.core.text.wording import Words
 from skavit.now import local_digits, year_at
 from skavit.units import demo
-from skavit.units.results import unit_year
+from skavit.units.computing import unit_year
 
 # The demo's path by the water: its morning ON comes after the sunrise OFF in midsummer.
 EXAMPLE = demo.plan_of(demo.UNITS[0])

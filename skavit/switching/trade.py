@@ -1,6 +1,8 @@
 """What switching gives the pages of units."""
 
 import re
+from dataclasses import replace
+from datetime import date
 from functools import partial
 from typing import TYPE_CHECKING, Any
 
@@ -12,26 +14,41 @@ from skavit.core.kinds import Kind
 from skavit.core.plan import edits
 from skavit.core.plan.document import Plan
 from skavit.core.plan.edits import Edit
-from skavit.core.plan.sorts import Sort
+from skavit.core.plan.entry import Entry
 from skavit.core.simulation.alteration import alterations
+from skavit.core.simulation.replay import Replay
+from skavit.core.text.typed import entry_line
 from skavit.core.text.wording import Words, count
+from skavit.core.trades import SWITCHING
 from skavit.switching import fitting
+from skavit.switching.pages import found as as_found
 from skavit.switching.pages.by_hand import ByHandForm, by_hand_rows
 from skavit.switching.pages.leaving import leaving_outputs
 from skavit.switching.pages.night import CursorNight, cursor_night, strip
 from skavit.switching.pages.page import SwitchingBody, switching_body, year_picture
 from skavit.switching.pages.rows import form_at, place_now
 from skavit.switching.pages.sentences import EntryForm, WindowForm
+from skavit.units.ahead import leaving_now
 from skavit.units.models import Unit
 from skavit.units.pages.handover.parts import Leaving
 from skavit.units.pages.live import live_at
-from skavit.units.pages.numbered import slot_words
+from skavit.units.pages.numbered import Numbered, slot_words
 from skavit.units.pages.posted import number
 from skavit.units.pages.unit.parts import ByHandRow, Strip
 from skavit.units.pages.unit.trial import Trial
 from skavit.units.pages.view import View
-from skavit.units.results import UnitYear, leaving_now
-from skavit.units.trades import CannotFit, FitOption, Fitted, Live, Shows, UnitPages
+from skavit.units.trades import (
+    CannotFit,
+    FitOption,
+    Fitted,
+    FoundLine,
+    FoundPicture,
+    Live,
+    OutputRun,
+    Shows,
+    UnitPages,
+)
+from skavit.units.years import UnitYear
 
 if TYPE_CHECKING:
     from django.http import QueryDict
@@ -42,10 +59,12 @@ _WINDOW, _ENTRY = re.compile(r"window-(\d+)-(\d+)"), re.compile(r"entry-(\d+)")
 class SwitchingPages(UnitPages):
     """Units that switch outputs by entries."""
 
-    sort = Sort.SWITCHES
+    trade = SWITCHING
     work = "switching/_unit_work.html"
     day_part = "switching/_night.html"
     row_part = "switching/_form.html"
+    unknown_label = "Not known yet"
+    unknown_help = "No limits and no keys: the sheet says in words what to set."
     first_label = "Add a window"
     fit_label = "Fit the entries"
     fit_help = "makes the slots from these windows, within what the unit holds"
@@ -55,6 +74,9 @@ class SwitchingPages(UnitPages):
     )
     fit_note = "entries fitted"
     clock_label = "Clock & sun"
+    take_label = "Take the entries only"
+    take_all_label = "Take it all: this is wanted"
+    none_made = "Its entries make no window: no ON with an OFF."
     allows_error = True
 
     def rows(self, plan: Plan) -> int:
@@ -166,6 +188,28 @@ class SwitchingPages(UnitPages):
 
     def sheet_picture(self, found: UnitYear, words: Words) -> str:
         return year_sheet(found.year_of(0), marks=[], cursor=OFF_THE_SHEET, today=None, words=words)
+
+    def outputs(self, run: Replay) -> list[OutputRun]:
+        return [OutputRun(name=channel.name, spans=channel.actual) for channel in run.channels]
+
+    def output_picture(self, found: UnitYear, output: int) -> str:
+        shown = found.year_of(output)
+        return thumbnail(replace(shown, wanted=shown.actual), f"year-{output}")
+
+    def read_line(self, line: str, path: str, plan: Plan, today: date) -> Entry:
+        return entry_line(line, path, len(plan.channels), plan.unit.sun)
+
+    def found_plan(self, plan: Plan, held: list[Any]) -> Plan:
+        return as_found.found_plan(plan, held)
+
+    def taken(self, plan: Plan, found: Plan, *, windows: bool) -> Plan:
+        return as_found.taken(plan, found, windows=windows)
+
+    def found_pictures(self, run: UnitYear, listed: list[Numbered], words: Words) -> list[FoundPicture]:
+        return as_found.found_pictures(run, listed, words)
+
+    def found_lines(self, plan: Plan, slots: tuple[str, ...], words: Words) -> list[FoundLine]:
+        return as_found.found_lines(plan, slots, words)
 
     def thumbnail(self, found: UnitYear, ident: str) -> str:
         wrong = [channel.extra_h + channel.missing_h for channel in found.replay.channels]

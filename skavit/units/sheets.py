@@ -9,7 +9,7 @@ from skavit.core.plan.document import Plan
 from skavit.core.sheet import Step, clock_runs, steps, told_anew
 from skavit.core.text.wording import Words
 from skavit.now import year_at
-from skavit.units.results import unit_year
+from skavit.units.computing import unit_year
 
 Sheet = tuple[Step, ...]
 

@@ -5,6 +5,7 @@ Each trade gives one object, named in the settings; :func:`pages_of` finds that 
 
 from abc import ABC, abstractmethod
 from dataclasses import dataclass
+from datetime import date
 from functools import cache
 from typing import TYPE_CHECKING, Any, ClassVar
 
@@ -13,14 +14,17 @@ from django.utils.module_loading import import_string
 
 from skavit.core.ground.budget import Budget
 from skavit.core.ground.errors import UserError
+from skavit.core.ground.spans import Spans
 from skavit.core.plan.document import Plan
 from skavit.core.plan.edits import Edit
-from skavit.core.plan.sorts import Sort
+from skavit.core.plan.trade import Trade
+from skavit.core.simulation.replay import Replay
 from skavit.core.text.wording import Words
 
 if TYPE_CHECKING:
     from _typeshed import DataclassInstance
 
+    from skavit.core.heat.targets import Targets
     from skavit.core.kinds import Kind
     from skavit.units.models import Unit
     from skavit.units.pages.handover.parts import Leaving
@@ -28,7 +32,7 @@ if TYPE_CHECKING:
     from skavit.units.pages.unit.parts import ByHandRow, Forms, LineForm, Strip
     from skavit.units.pages.unit.trial import Trial
     from skavit.units.pages.view import View
-    from skavit.units.results import UnitYear
+    from skavit.units.years import UnitYear
 
 
 class CannotFit(UserError):
@@ -59,6 +63,39 @@ class FitOption:
     told: list[str]  # what it costs and loses
 
 
+class NotWritten(UserError):
+    """What a unit holds is not written down line by line; the text says what to do instead."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class OutputRun:
+    """What one output, station or zone does in a run: when it is on, or what it is held at."""
+
+    name: str
+    spans: Spans | None = None
+    held: "Targets | None" = None
+    waters: bool = False
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FoundPicture:
+    """What an output of a unit as found does: in words, and its year."""
+
+    name: str
+    told: list[str]
+    sheets: tuple[str, str]  # lying, and turned for the phone
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FoundLine:
+    """One thing that a unit as found held, by the slot that was typed before it."""
+
+    slot: str
+    action: str
+    text: str
+    channels: tuple[int, ...] = ()
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Live:
     """What a unit does at this minute, and when it next switches."""
@@ -83,11 +120,14 @@ class Shows:
 class UnitPages(ABC):
     """What a trade gives the pages of its units."""
 
-    sort: ClassVar[Sort]
+    trade: ClassVar[Trade]
     # Templates: the work region of the page, the cursor's day in it, and the form of a row.
     work: ClassVar[str]
     day_part: ClassVar[str]
     row_part: ClassVar[str]
+    # A unit of this trade whose kind nobody knows, as it is offered for a new unit.
+    unknown_label: ClassVar[str]
+    unknown_help: ClassVar[str]
     first_label: ClassVar[str]  # the button to the first question of an empty unit
     # The button that fits, what is said beside it and over other ways to fit, and what it is called in the history.
     fit_label: ClassVar[str]
@@ -95,6 +135,13 @@ class UnitPages(ABC):
     options_help: ClassVar[str] = ""
     fit_note: ClassVar[str]
     clock_label: ClassVar[str] = "Clock"  # the step of the way on which its clock is looked at
+    hazards: ClassVar[frozenset[str]] = frozenset()  # loads that stand for what its work can do to people
+    # How what a unit holds is typed in as found, and the buttons that take it; the second takes what is wanted too.
+    lines_label: ClassVar[str] = ""
+    lines_help: ClassVar[str] = ""
+    take_label: ClassVar[str] = "Take it"
+    take_all_label: ClassVar[str] = ""
+    none_made: ClassVar[str] = ""  # said of an output whose entries make nothing
     allows_error: ClassVar[bool] = False  # its findings can be judged with a clock and a sun that are some minutes out
 
     # What is wanted and keyed
@@ -212,14 +259,47 @@ class UnitPages(ABC):
     def thumbnail(self, found: "UnitYear", ident: str) -> str:
         """The output, station or zone that stands for the unit as a small picture; empty where nothing can be drawn."""
 
+    @abstractmethod
+    def outputs(self, run: Replay) -> list["OutputRun"]:
+        """What each output, station or zone does in a run, for whoever owns the place."""
+
+    def output_picture(self, found: "UnitYear", output: int) -> str:
+        """The year of one output (from 0) without what is wanted; empty where the trade has no such picture."""
+        return ""
+
+    # Written down as found
+
+    def check_written(self) -> None:  # noqa: B027  most are
+        """Raise :class:`NotWritten` where what such a unit holds is not written down line by line."""
+
+    @abstractmethod
+    def read_line(self, line: str, path: str, plan: Plan, today: date) -> Any:
+        """What one line says that the unit holds. Raises PlanError."""
+
+    @abstractmethod
+    def found_plan(self, plan: Plan, held: list[Any]) -> Plan:
+        """The plan of a unit that was found with these, as JSON."""
+
+    @abstractmethod
+    def taken(self, plan: Plan, found: Plan, *, windows: bool) -> Plan:
+        """The plan with what was found; ``windows``: what that makes becomes what is wanted too."""
+
+    @abstractmethod
+    def found_pictures(self, run: "UnitYear", listed: list["Numbered"], words: Words) -> list["FoundPicture"]:
+        """What each output or station did all year."""
+
+    @abstractmethod
+    def found_lines(self, plan: Plan, slots: tuple[str, ...], words: Words) -> list["FoundLine"]:
+        """What it held, a line each; ``slots`` are their names where some were typed."""
+
 
 @cache
-def all_pages() -> dict[Sort, UnitPages]:
-    """The pages of each trade, by trade."""
+def all_pages() -> dict[str, UnitPages]:
+    """The pages of each trade, by its name."""
     listed: list[UnitPages] = [import_string(path) for path in settings.TRADES]
-    return {pages.sort: pages for pages in listed}
+    return {pages.trade.slug: pages for pages in listed}
 
 
 def pages_of(plan: Plan) -> UnitPages:
     """The pages of the trade of a plan."""
-    return all_pages()[plan.sort]
+    return all_pages()[plan.trade.slug]

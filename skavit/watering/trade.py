@@ -1,9 +1,12 @@
 """What watering gives the pages of units."""
 
 import re
+from dataclasses import replace
+from datetime import date
 from functools import partial
 from typing import TYPE_CHECKING, Any
 
+from skavit.bounds import MOST_STATIONS
 from skavit.charts.water_year import water_thumbnail, water_year_picture
 from skavit.charts.year_sheet import OFF_THE_SHEET
 from skavit.core.ground.budget import Budget
@@ -11,18 +14,25 @@ from skavit.core.kinds import Kind
 from skavit.core.plan import water_edits
 from skavit.core.plan.document import Plan
 from skavit.core.plan.edits import Edit
-from skavit.core.plan.sorts import Sort
+from skavit.core.plan.water import Program
 from skavit.core.plan.water_edits import water_of
-from skavit.core.text.wording import Words, count
+from skavit.core.simulation.replay import Replay
+from skavit.core.text.program_lines import PROGRAM_FORM, program_typed
+from skavit.core.text.wording import Words, capital, count
+from skavit.core.trades import WATERING
+from skavit.core.water.stack import named_stations
+from skavit.units.ahead import moment_now
 from skavit.units.models import Unit
 from skavit.units.pages.handover.parts import Leaving
 from skavit.units.pages.live import live_at
+from skavit.units.pages.numbered import Numbered
 from skavit.units.pages.unit.parts import ByHandRow, Strip
 from skavit.units.pages.unit.trial import Trial
 from skavit.units.pages.view import View
-from skavit.units.results import UnitYear, moment_now
-from skavit.units.trades import FitOption, Fitted, Live, Shows, UnitPages
+from skavit.units.trades import FitOption, Fitted, FoundLine, FoundPicture, Live, OutputRun, Shows, UnitPages
+from skavit.units.years import UnitYear
 from skavit.watering import fitting
+from skavit.watering.pages import found as as_found
 from skavit.watering.pages.by_hand import WaterByHandForm, water_by_hand_rows
 from skavit.watering.pages.head import watering_strip
 from skavit.watering.pages.leaving import leaving_programs
@@ -41,14 +51,20 @@ _ROW = re.compile(r"(station|program)-(\d+)")
 class WateringPages(UnitPages):
     """Units that water by programs."""
 
-    sort = Sort.WATERS
+    trade = WATERING
     work = "watering/_unit_work.html"
     day_part = "watering/_night.html"
     row_part = "watering/_form.html"
+    unknown_label = "It waters, kind not known"
+    unknown_help = "Stations and programs without limits."
     first_label = "Add a station"
     fit_label = "Fit the programs"
     fit_help = "from what the plants need, within what the unit holds and the hours allow"
     fit_note = "programs fitted"
+    hazards = frozenset({"valve"})
+    lines_label = "The programs it holds, a line each"
+    lines_help = f"{capital(PROGRAM_FORM)}."
+    take_label = "Take these programs"
 
     def rows(self, plan: Plan) -> int:
         return len(water_of(plan).stations)
@@ -144,6 +160,27 @@ class WateringPages(UnitPages):
     def sheet_picture(self, found: UnitYear, words: Words) -> str:
         year = found.station_year(0)
         return water_year_picture(year, marks=[], cursor=OFF_THE_SHEET, today=None) if year else ""
+
+    def outputs(self, run: Replay) -> list[OutputRun]:
+        channels = [OutputRun(name=channel.name, spans=channel.actual) for channel in run.channels]
+        stations = [OutputRun(name=name, spans=spans, waters=True) for name, spans in named_stations(run)]
+        return channels + stations
+
+    def read_line(self, line: str, path: str, plan: Plan, today: date) -> Program:
+        return program_typed(line, path, MOST_STATIONS, today)
+
+    def found_plan(self, plan: Plan, held: list[Any]) -> Plan:
+        return as_found.found_plan(plan, held)
+
+    def taken(self, plan: Plan, found: Plan, *, windows: bool) -> Plan:
+        """Its programs, and stations for those that nobody has named yet."""
+        return replace(plan, water=found.water)
+
+    def found_pictures(self, run: UnitYear, listed: list[Numbered], words: Words) -> list[FoundPicture]:
+        return as_found.found_pictures(run, listed, words)
+
+    def found_lines(self, plan: Plan, slots: tuple[str, ...], words: Words) -> list[FoundLine]:
+        return as_found.found_lines(plan, words)
 
     def thumbnail(self, found: UnitYear, ident: str) -> str:
         water = found.water

@@ -9,7 +9,7 @@ from django.test import override_settings
 from skavit.apart import child, services
 from skavit.apart.models import Asked, State
 from skavit.apart.switch import TO_WORKER
-from skavit.units import results
+from skavit.units import computing
 
 
 def answer_all():
@@ -21,4 +21,4 @@ def answer_all():
         for pk in Asked.objects.filter(state=State.WAITING).order_by("pk").values_list("pk", flat=True):
             if asked := services.take_up(pk):
                 services.finish(pk, *child.answer(asked.meta, bytes(asked.sent)))
-    results._KEPT.clear()  # the web server's processes have none of the worker's years
+    computing.KEPT.clear()  # the web server's processes have none of the worker's years

@@ -26,11 +26,11 @@ from skavit.customer.services import make_link
 from skavit.now import read_moment
 from skavit.processes import NICE
 from skavit.testing import may_have_children
-from skavit.units import results
+from skavit.units import ahead, computing, results
 from skavit.units.models import Unit
 from skavit.units.services.revisions import edit
 
-LARGE = document([window("sunset", "22:40")], many_entries(results.LARGE + 1))
+LARGE = document([window("sunset", "22:40")], many_entries(computing.LARGE + 1))
 PAGE = {"Accept": "text/html"}
 SCRIPT = {"HX-Request": "true", "Skavit-Waits": "1"}
 COPY = ["entry-0", "copy"]
@@ -53,7 +53,7 @@ class HandedOverTest(TestCase):
 
     def setUp(self):
         stop_clock(self, NOON)
-        results._KEPT.clear()
+        computing.KEPT.clear()
         for told in (
             mock.patch.object(TO_WORKER, "on", True),
             mock.patch.object(middleware, "PAGE_S", 0),
@@ -89,7 +89,11 @@ class HandedOverTest(TestCase):
         self.assertFalse(Asked.objects.exists())
 
     def test_nothing_of_a_large_plan_is_computed_in_the_request(self):
-        with mock.patch.object(results, "replay", side_effect=AssertionError("computed here")):
+        computed = AssertionError("computed here")
+        with (
+            mock.patch.object(computing, "replay", side_effect=computed),
+            mock.patch.object(ahead, "replay", side_effect=computed),
+        ):
             for name in ("unit", "sheet", "visit", "customer", "handover", "unit-clock", "day", "record"):
                 answer = self.client.get(reverse(name, args=[self.unit.pk]), headers=PAGE)
                 self.assertIn(answer.status_code, (ACCEPTED, OK if name == "record" else ACCEPTED), name)

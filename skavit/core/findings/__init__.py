@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
+from functools import cache
 from typing import Any
 
 import numpy as np
@@ -15,17 +16,6 @@ from skavit.core.findings.entries import NoEffect, SameInstant
 from skavit.core.findings.facts import Facts
 from skavit.core.findings.finding import Finding, Severity, joined
 from skavit.core.findings.finding import read_kept as _read_kept
-from skavit.core.findings.heating import (
-    FrostOff,
-    HeatRule,
-    HeldLong,
-    HolidayEndsWrong,
-    PeriodUnreached,
-    TooCold,
-    TooWarm,
-    heated,
-    zones_left,
-)
 from skavit.core.findings.holidays import HeldThroughHoliday, HolidayMoves
 from skavit.core.findings.leftover import Extra, Missing
 from skavit.core.findings.loads import LOAD_RULES
@@ -34,13 +24,10 @@ from skavit.core.findings.periods import DaysUncovered, NeverOff
 from skavit.core.findings.slips import HalfDaySlip, SunSwapped
 from skavit.core.findings.strays import CutsShort, PauseForCycle
 from skavit.core.findings.suntable import SunDiffers
-from skavit.core.findings.watering import WaterRule, watered
-from skavit.core.findings.watering_hours import IntervalDrifts, OddTwice, OutsideAllowed, OverFlow, TwoDaysRunning
-from skavit.core.findings.watering_need import LeftHigh, RoundedAway, RunsOff, RunTooLong, TooDry, TooWet
-from skavit.core.findings.watering_starts import LeftOff, StartLost, StartsStack
 from skavit.core.ground.errors import RangeError
 from skavit.core.plan.keyings import stretches
 from skavit.core.plan.times import day_of
+from skavit.core.plan.trade import trades, trades_in
 from skavit.core.simulation.replay import Replay, replay
 from skavit.core.text.wording import Words
 
@@ -71,22 +58,6 @@ RULES: tuple[type[Rule], ...] = (
     HolidayMoves,
 )
 LEFTOVERS = (Extra, Missing)
-WATER_RULES: tuple[type[WaterRule], ...] = (
-    StartsStack,
-    StartLost,
-    OutsideAllowed,
-    IntervalDrifts,
-    OverFlow,
-    RunsOff,
-    TooDry,
-    TooWet,
-    RunTooLong,
-    RoundedAway,
-    OddTwice,
-    TwoDaysRunning,
-    LeftHigh,
-    LeftOff,
-)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -110,10 +81,13 @@ class NotAllTried(Described):
     facts = (Untried,)
 
 
-HEAT_RULES: tuple[type[HeatRule], ...] = (TooCold, TooWarm, PeriodUnreached, FrostOff, HolidayEndsWrong, HeldLong)
-# All kinds of finding, as the guide lists them.
-DESCRIBED: tuple[type[Described], ...] = (*RULES, NotAllTried, *LEFTOVERS, *LOAD_RULES, *WATER_RULES, *HEAT_RULES)
-_KNOWN = {facts.__name__: facts for rule in DESCRIBED for facts in rule.facts}
+@cache
+def described() -> tuple[type[Described], ...]:
+    """All kinds of finding, as the guide lists them."""
+    own = (rule for trade in trades() for rule in trade.rules)
+    return (*RULES, NotAllTried, *LEFTOVERS, *LOAD_RULES, *own)
+
+
 # The entries of each channel by its events, added up; 800 entries on one channel take 250 million and half a second.
 MOST_WORK = 2_500_000_000
 _RANK = {Severity.DANGER: 0, Severity.WARNING: 1, Severity.NOTE: 2}
@@ -141,10 +115,7 @@ def audit(result: Replay, *, tolerance_s: int = TOLERANCE_S, budgets: Budgets | 
         found = [finding for rule in RULES for finding in rule().find(case)]
     found += [finding for rule in LEFTOVERS for finding in rule().find(case, found)]
     found += [finding for rule in LOAD_RULES for finding in rule().find(case)]
-    if (of_water := watered(case)) is not None:
-        found += [finding for rule in WATER_RULES for finding in rule().find(of_water)]
-    if (of_heat := heated(case)) is not None:
-        found += [*zones_left(of_heat), *(finding for rule in HEAT_RULES for finding in rule().find(of_heat))]
+    found += [finding for trade in trades_in(result.plan) for finding in trade.findings(case)]
     if budgets.ended:
         found.append(_not_all_tried(case))
     return tuple(sorted(found, key=_worst_first))
@@ -190,7 +161,7 @@ def _by_keying(result: Replay, tolerance_s: int, budgets: Budgets) -> list[Findi
 
 def read_kept(raw: Mapping[str, Any]) -> Finding:
     """A finding as :meth:`Finding.kept` gave it; raises :class:`PlanError`."""
-    return _read_kept(raw, _KNOWN)
+    return _read_kept(raw, {facts.__name__: facts for rule in described() for facts in rule.facts})
 
 
-__all__ = ["DESCRIBED", "TOLERANCE_S", "Finding", "Remedy", "Severity", "audit", "read_kept"]
+__all__ = ["TOLERANCE_S", "Finding", "Remedy", "Severity", "audit", "described", "read_kept"]

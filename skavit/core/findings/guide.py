@@ -1,11 +1,11 @@
 """The guide's table of findings, made from the rules' own descriptions."""
 
-from skavit.core.findings import DESCRIBED
+from skavit.core.findings import described
 
 
 def guide_table() -> str:
     """The table in Markdown, a row a kind of finding."""
-    rows = [f"| {rule.slug} | {rule.description} |" for rule in DESCRIBED]
+    rows = [f"| {rule.slug} | {rule.description} |" for rule in described()]
     return "\n".join(["| finding | what it means |", "|---|---|", *rows])
 
 

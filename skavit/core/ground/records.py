@@ -113,6 +113,11 @@ def member(form: Form, *, name: str = "", always: bool = False, **given: Any) ->
     return dataclasses.field(metadata={"form": form, "name": name, "always": always}, **given)
 
 
+def no_key(**given: Any) -> Any:
+    """A field that the record reads and writes by itself; ``given`` as with :func:`member`."""
+    return dataclasses.field(metadata={"no_key": True}, **given)
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class _Key:
     """A key of a record: the field that it fills, and its name and form in JSON."""
@@ -186,6 +191,7 @@ def keys_of(of: type[Record]) -> tuple[_Key, ...]:
                 form=field.metadata.get("form") or _form_of(hints[field.name], field.metadata),
             )
             for field in dataclasses.fields(of)  # type: ignore[arg-type]
+            if "no_key" not in field.metadata
         )
     return _known[of]
 

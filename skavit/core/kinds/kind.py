@@ -12,7 +12,7 @@ from skavit.core.kinds.heating import Heating
 from skavit.core.kinds.watering import Watering
 from skavit.core.plan.contact import Contact
 from skavit.core.plan.limits import LIMITS_REF, NO_LIMITS, Bank, Limits
-from skavit.core.plan.sorts import Sort
+from skavit.core.plan.trade import Trade, trade_of_kind
 from skavit.core.sun.days import SunEvent
 
 FORMAT = "skavit-kind/1"
@@ -262,11 +262,9 @@ class Kind(Record):
     dark_after_s: int = 0
 
     @property
-    def sort(self) -> Sort:
+    def trade(self) -> Trade:
         """What a unit of it does."""
-        if self.watering is not None:
-            return Sort.WATERS
-        return Sort.SWITCHES if self.heating is None else Sort.HEATS
+        return trade_of_kind(self)
 
     @property
     def slug(self) -> str:

@@ -10,13 +10,11 @@ from skavit.core.kinds.fields import degrees_word, utc_word
 from skavit.core.kinds.kind import Kind, Region
 from skavit.core.plan.document import Plan, Site
 from skavit.core.plan.edits import set_sun
-from skavit.core.plan.heat import Heat, Zone
 from skavit.core.plan.sun_settings import SunSettings
-from skavit.core.plan.water import Water
+from skavit.core.plan.trade import trades
 from skavit.core.site.almanac import unit_almanac
 from skavit.core.site.clock import UnitClock, standard_offset_s
 from skavit.core.sun.days import SunEvent
-from skavit.core.water.usual_climate import usual_climate
 
 # When a garden light's eye usually switches, and how long it waits so that a passing lamp does not: common practice,
 # no source.
@@ -76,7 +74,7 @@ def plan_for_kind(plan: Plan, kind: Kind) -> Plan:
     another's. Raises :class:`PlanError` where an entry cannot go with its sun, or the plan is of a unit that waters or holds
     temperatures and the kind is not, or the other way about.
     """
-    plan = _with_heat(_with_water(plan, kind), kind)
+    plan = _of_its_trade(plan, kind)
     unit = replace(plan.unit, limits=kind.plan_limits, contact=kind.contact)
     if kind.modes:
         unit = replace(unit, on_return_to_auto=kind.modes.returns)
@@ -88,53 +86,16 @@ def plan_for_kind(plan: Plan, kind: Kind) -> Plan:
     return set_sun(replace(plan, unit=unit, channels=channels), told)
 
 
-def empty_water(site: Site) -> Water:
-    """The watering side of a new unit: nothing yet, and the usual year of its latitude."""
-    return Water(stations=(), programs=(), climate=usual_climate(site.latitude))
-
-
-def empty_heat() -> Heat:
-    """The heating side of a new unit of no known kind: one zone, and nothing wanted of it."""
-    return Heat(zones=(Zone(name="Zone 1"),))
-
-
-def _with_water(plan: Plan, kind: Kind) -> Plan:
-    """The plan with the water of a kind that waters, and without the outputs that nothing is wanted of."""
-    has = kind.watering
-    if has is None:
-        if plan.water is not None:
-            raise PlanError("water", "this unit waters", "a kind that waters")
-        return plan
-    if plan.unit.all_entries or any(channel.windows for channel in plan.channels):
-        raise PlanError("channels", "this unit switches outputs", "a kind that switches, or a new unit for the water")
-    water = plan.water or empty_water(plan.site)
-    if len(water.stations) > has.stations:
-        raise PlanError(
-            "water.stations", f"{len(water.stations)} stations", f"a kind with so many; this one has {has.stations}"
-        )
-    water = replace(
-        water,
-        limits=has.plan_limits,
-        when_busy=has.when_busy,
-        run_step_s=has.run_step_s,
-        manual_while_off=has.manual_while_off,
-    )
-    return replace(plan, channels=(), water=water)
-
-
-def _with_heat(plan: Plan, kind: Kind) -> Plan:
-    """The plan with the zones of a kind that holds temperatures, and without the outputs that nothing is wanted of."""
-    has = kind.heating
-    if has is None:
-        if plan.heat is not None:
-            raise PlanError("heat", "this unit holds temperatures", "a kind that holds temperatures")
-        return plan
-    if plan.unit.all_entries or any(channel.windows for channel in plan.channels):
-        raise PlanError("channels", "this unit switches outputs", "a kind that switches, or a new unit for the heating")
-    heat = plan.heat or Heat(frost_c=has.frost_c, zones=(Zone(name="Zone 1"),))
-    if len(heat.zones) > has.zones:
-        raise PlanError("heat.zones", f"{len(heat.zones)} zones", f"a kind with so many; this one has {has.zones}")
-    return replace(plan, channels=(), heat=replace(heat, limits=has.limits))
+def _of_its_trade(plan: Plan, kind: Kind) -> Plan:
+    """The plan as one of a kind's trade; a unit that switches nothing yet may become any."""
+    there, wanted = plan.trade, kind.trade
+    if there is not wanted:
+        if there is not trades()[-1]:
+            raise PlanError(there.key, f"this unit {there.does}", f"a kind that {there.does}")
+        if plan.unit.all_entries or any(channel.windows for channel in plan.channels):
+            accepted = f"a kind that switches, or a new unit for {wanted.work}"
+            raise PlanError("channels", "this unit switches outputs", accepted)
+    return wanted.for_kind(plan, kind)
 
 
 def _place(sun: SunSettings) -> tuple[object, ...]:

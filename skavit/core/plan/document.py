@@ -8,15 +8,15 @@ import json
 from collections.abc import Collection
 from dataclasses import dataclass, replace
 from functools import cached_property
-from typing import Any, ClassVar
+from typing import Any, ClassVar, Self
 
 from skavit.core.ground.errors import PlanError, quoted
-from skavit.core.ground.records import Record, Schema, flag, listed, member, number, plain, record, whole, word
+from skavit.core.ground.records import Record, Schema, flag, listed, member, no_key, number, plain, record, whole, word
 from skavit.core.ground.strict_json import Node, ObjectNode, parse_json
 from skavit.core.ground.zones import timezones
 from skavit.core.plan.clock_settings import ClockSettings
 from skavit.core.plan.contact import Contact
-from skavit.core.plan.entry import ENTRY_REF, MAX_PULSE_S, Entry, judge_entry, judge_time
+from skavit.core.plan.entry import ENTRY_REF, MAX_PULSE_S, Entry, judge_entry
 from skavit.core.plan.heat import Heat
 from skavit.core.plan.holidays import Holiday
 from skavit.core.plan.identity import IDENTITY, NAME
@@ -24,9 +24,9 @@ from skavit.core.plan.keyings import Keying
 from skavit.core.plan.limits import LIMITS_REF, NO_LIMITS, Limits
 from skavit.core.plan.load import Load
 from skavit.core.plan.overrides import Override, judge_override
-from skavit.core.plan.sorts import Sort
 from skavit.core.plan.sun_settings import DEGREES_EAST, DEGREES_NORTH, NO_ADJUST, Adjust, SunSettings
 from skavit.core.plan.times import sun_time_of
+from skavit.core.plan.trade import Trade, trade_of, trades, trades_in
 from skavit.core.plan.water import Water
 from skavit.core.plan.window import WINDOW_REF, Window
 
@@ -143,12 +143,31 @@ class Plan(Record):
     water: Water | None = member(record(Water).named("water"), default=None)
     heat: Heat | None = member(record(Heat).named("heat"), default=None)
 
+    # The parts of trades that no field above is for, by their keys in the file.
+    further: tuple[tuple[str, Record], ...] = no_key(default=())
+
+    @classmethod
+    def read(cls, node: Node) -> Self:
+        """A plan from its JSON, before its parts are held against one another; raises :class:`PlanError`."""
+        own = {trade.key: trade.part for trade in trades() if trade.part is not None}
+        if not isinstance(node.value, dict) or not own.keys() & node.value.keys():
+            return super().read(node)
+        plan = super().read(Node({key: value for key, value in node.value.items() if key not in own}, node.path))
+        parts = tuple((key, part.read(Node(node.value[key], key))) for key, part in own.items() if key in node.value)
+        return replace(plan, further=parts)
+
+    def to_json(self) -> dict[str, Any]:
+        """The form of the file."""
+        return super().to_json() | {key: part.to_json() for key, part in self.further}
+
+    def part(self, key: str) -> Any:
+        """The part of a trade that no field is for, by its key in the file; None where there is none."""
+        return dict(self.further).get(key)
+
     @property
-    def sort(self) -> Sort:
+    def trade(self) -> Trade:
         """What the unit does."""
-        if self.water is not None:
-            return Sort.WATERS
-        return Sort.SWITCHES if self.heat is None else Sort.HEATS
+        return trade_of(self)
 
     def content_hash(self) -> str:
         """A hash of all that the plan says, 64 hexadecimal digits."""
@@ -225,17 +244,17 @@ def read_plan(node: Node) -> Plan:
     if isinstance(node.value, dict):
         if "format" not in node.value:
             ObjectNode(node.value).must("format")
-        if "site" in node.value and not {"channels", "water", "heat"} & set(node.value):
+        if "site" in node.value and not {trade.key for trade in trades()} & set(node.value):
             raise PlanError("channels", "is missing", AT_LEAST)
     plan = Plan.read(node)
-    if not plan.channels and plan.water is None and plan.heat is None:
+    if not trades_in(plan):
         raise PlanError("channels", "a list of 0", f"a list of {AT_LEAST}")
     for path, entry in _placed_entries(plan.unit):
         judge_entry(path, entry, len(plan.channels), plan.unit.sun)
     for place, override in enumerate(plan.overrides):
         judge_override(f"overrides[{place}]", override, len(plan.channels))
-    for path, start in plan.water.placed_starts() if plan.water else ():
-        judge_time(f"water.{path}", start, plan.unit.sun)
+    for trade in trades_in(plan):
+        trade.judge(plan)
     _refuse_doubled_ids(plan)
     for place, channel in enumerate(plan.channels):
         if channel.adjust and plan.unit.sun.source in ("photocell", "none"):
@@ -250,10 +269,8 @@ def _refuse_doubled_ids(plan: Plan) -> None:
     for c, channel in enumerate(plan.channels):
         places.append((f"channels[{c}]", channel.id))
         places += [(f"channels[{c}].windows[{i}]", window.id) for i, window in enumerate(channel.windows)]
-    if plan.water is not None:
-        places += [(f"water.{path}", name) for path, name in plan.water.identities()]
-    if plan.heat is not None:
-        places += [(f"heat.{path}", name) for path, name in plan.heat.identities()]
+    for trade in trades_in(plan):
+        places += trade.identities(plan)
     seen: dict[str, str] = {}
     for path, name in places:
         if name is not None and seen.setdefault(name, path) != path:

@@ -5,6 +5,7 @@ import json
 from typing import Any
 
 from skavit.core.plan.document import Plan
+from skavit.core.plan.trade import trades_in
 
 # Of the unit's own keys these say what it can do or what is known of it: nobody keys them.
 _NOT_KEYED = ("limits", "contact", "pin", "reserve_h")
@@ -18,16 +19,7 @@ def keyed_part(plan: Plan) -> dict[str, Any]:
         "unit": _bare(unit),
         "adjust": [c.adjust.to_json() if c.adjust else None for c in plan.channels],
     }
-    if plan.water is not None:
-        water = plan.water.to_json()
-        keys = ("programs", "off_dates", "master_valve", "station_delay_s")
-        found["water"] = _bare({key: water[key] for key in keys if key in water})
-    if plan.heat is not None:
-        found["heat"] = {
-            "frost_c": plan.heat.frost_c,
-            "keyed": _bare([[point.to_json() for point in zone.keyed] for zone in plan.heat.zones]),
-        }
-    return found
+    return found | {key: _bare(part) for trade in trades_in(plan) for key, part in trade.keyed(plan).items()}
 
 
 def _bare(value: Any) -> Any:

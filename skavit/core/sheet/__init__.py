@@ -10,7 +10,7 @@ from dataclasses import replace
 
 from skavit.core.kinds.kind import SECTIONS, Kind
 from skavit.core.plan.document import Plan
-from skavit.core.sheet import handing_over, heating, holidays, loads, setting_up, water_seasons, watering
+from skavit.core.sheet import handing_over, holidays, loads, setting_up
 from skavit.core.sheet import slots as memory
 from skavit.core.sheet.carried import by_date, by_switching
 from skavit.core.sheet.occasion import Occasion, clock_runs, digits_to_set
@@ -57,36 +57,6 @@ _BUILDERS: dict[str, Callable[[Occasion], list[Step]]] = {
     "cover": lambda occasion: [*by_switching(handing_over.cover)(occasion), *loads.tests(occasion)],
 }
 
-# What of it is another thing where the unit waters.
-_OF_WATER: dict[str, Callable[[Occasion], list[Step]]] = {
-    "channels": watering.stations,
-    "correction": lambda _: [],
-    "operating": lambda _: [],
-    "place": lambda _: [],
-    "slots": watering.programs,
-    "suncheck": lambda _: [],
-    "holidays": watering.off_dates,
-    "readback": lambda occasion: [*watering.readback(occasion), *watering.walk(occasion)],
-    "mode": watering.mode,
-    "cover": lambda occasion: [*watering.by_turns(watering.cover)(occasion), *water_seasons.seasons(occasion)],
-}
-
-# And where it holds temperatures.
-_OF_HEAT: dict[str, Callable[[Occasion], list[Step]]] = {
-    **dict.fromkeys(("correction", "operating", "place", "suncheck", "holidays"), lambda _: []),
-    "channels": heating.zones,
-    "slots": heating.set_points,
-    "readback": heating.readback,
-    "mode": heating.mode,
-    "cover": heating.by_set_points(heating.cover),
-}
-
-
-def _builders(plan: Plan) -> dict[str, Callable[[Occasion], list[Step]]]:
-    if plan.heat is not None and not plan.channels:
-        return _BUILDERS | _OF_HEAT
-    return _BUILDERS if plan.water is None else _BUILDERS | _OF_WATER
-
 
 def steps(
     plan: Plan,
@@ -107,7 +77,7 @@ def steps(
     year = year.of_set(coming[0].keying) if coming else year
     occasion = Occasion.at(year.plan if coming else plan, kind, year, leaving, instant, words, ahead)
     order = kind.order if kind else SECTIONS
-    builders = _builders(plan)
+    builders = {**_BUILDERS, **plan.trade.sections(plan)}
     found = [step for section in order for step in builders[section](occasion)]
     return (*holidays.unheld(occasion), *found, *rekeying(plan, coming, words, kind))
 

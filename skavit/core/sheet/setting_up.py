@@ -14,7 +14,6 @@ from skavit.core.kinds.kind import Dialogue, Kind, Press
 from skavit.core.kinds.place import place_values, sun_shown
 from skavit.core.plan.clock_settings import ByHand, NamedRule, OwnRule
 from skavit.core.plan.document import CHANNEL_MODES, OPERATING
-from skavit.core.plan.sorts import Sort
 from skavit.core.plan.sun_settings import Adjust
 from skavit.core.plan.times import day_of, sun_time_of
 from skavit.core.sheet.occasion import Occasion
@@ -39,9 +38,6 @@ YEARS_AHEAD = 10
 SUNDAY = 6
 
 
-HELD = {Sort.SWITCHES: "slot", Sort.WATERS: "program", Sort.HEATS: "set point"}
-
-
 def before(occasion: Occasion) -> list[Step]:
     """What is set before the unit is mounted."""
     settings = occasion.kind.before if occasion.kind else ()
@@ -56,7 +52,7 @@ def before(occasion: Occasion) -> list[Step]:
 
 def found(occasion: Occasion) -> list[Step]:
     """The unit as found, written down before anything is wiped."""
-    held = HELD[occasion.plan.sort]
+    held = occasion.plan.trade.held
     say = (
         f"Before anything is reset, write down or photograph the clock, the mode and every {held} that the unit holds."
     )

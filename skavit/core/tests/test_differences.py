@@ -6,13 +6,13 @@ from dataclasses import replace
 from hypothesis import given
 from hypothesis import strategies as st
 
-from skavit.core.kinds.place import empty_heat
 from skavit.core.plan.heat import SetPoint
 from skavit.core.plan.keyed import keyed_hash
 from skavit.core.plan.times import ClockTime
 from skavit.core.sheet.differences import keyed_differences, wanted_differences
 from skavit.core.tests.builders import clock_times, entry, make_plan, simple_days, window
 from skavit.core.text.wording import PLAIN, Words
+from skavit.core.trades.heating import empty_heat
 
 ENTRIES = [entry("on", "sunset+10"), entry("off", "22:40"), entry("on", "05:20", "weekdays"), entry("off", "sunrise")]
 

@@ -269,7 +269,7 @@ class EveryAddressTest(TestCase):
                     continue
                 url = reverse(pattern.name, kwargs={name: values[name] for name in names})
                 for answer in (self.client.get(url), self.client.post(url), self.client.post(url, {"revision": 1})):
-                    with self.subTest(name=pattern.name, sort=unit.plan.sort, place=place):
+                    with self.subTest(name=pattern.name, trade=unit.plan.trade.slug, place=place):
                         self.assertLess(answer.status_code, 500)
 
     def test_an_installer_does_not_manage_the_crew(self):

@@ -28,8 +28,8 @@ from skavit.exchange.archive import ArchiveRefused, read_archive, work_out, writ
 from skavit.heating.tests.builders import make_heating
 from skavit.kinds.services import add_kind
 from skavit.now import read_now, year_at
+from skavit.units.computing import unit_year
 from skavit.units.models import Unit
-from skavit.units.results import unit_year
 from skavit.units.services import revisions
 from skavit.units.services.ticks import set_tick
 from skavit.visits.models import Photo

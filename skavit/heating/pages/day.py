@@ -14,7 +14,7 @@ from skavit.core.text.wording import MONTHS, SHORT_DAYS, Words
 from skavit.heating.pages.by_hand import setting_words
 from skavit.now import local_digits
 from skavit.units.pages.view import View
-from skavit.units.results import UnitYear
+from skavit.units.years import UnitYear
 
 ROOM_STEP_S = 900
 RUN_IN_DAYS = 3  # before the day, so that the room has forgotten how it began

@@ -19,8 +19,8 @@ from skavit.units.pages.numbered import marks_of
 from skavit.units.pages.unit.parts import Forms, Strip
 from skavit.units.pages.unit.trial import Trial
 from skavit.units.pages.view import View
-from skavit.units.results import UnitYear
 from skavit.units.trades import Shows
+from skavit.units.years import UnitYear
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -16,7 +16,7 @@ from skavit.core.plan.load import Load
 from skavit.core.text.told import told
 from skavit.core.text.wording import Words, capital, count, duration_text
 from skavit.units.models import Unit
-from skavit.units.results import UnitYear
+from skavit.units.years import UnitYear
 
 MAINS = ("L", "N")
 SURGES = ("lamps", "transformer", "contactor", "pump")  # whose moment of switching on trips breakers

@@ -18,7 +18,7 @@ from skavit.now import local_digits
 from skavit.units.pages.numbered import slot_words
 from skavit.units.pages.unit.parts import Strip
 from skavit.units.pages.view import View
-from skavit.units.results import UnitYear
+from skavit.units.years import UnitYear
 
 WHY_LETTERS = 27
 

@@ -15,8 +15,8 @@ from skavit.switching.pages.rows import ChannelRow, EntryRow, channel_rows, entr
 from skavit.units.models import Unit
 from skavit.units.pages.keying_tabs import KeyingTab, keying_tabs
 from skavit.units.pages.numbered import marks_of
-from skavit.units.results import UnitYear
 from skavit.units.trades import Shows
+from skavit.units.years import UnitYear
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

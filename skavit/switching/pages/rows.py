@@ -22,7 +22,7 @@ from skavit.switching.pages.forms import ChannelForm
 from skavit.switching.pages.sentences import EntryForm, WindowForm
 from skavit.units.pages.numbered import Numbered, slot_words
 from skavit.units.pages.unit.parts import Forms
-from skavit.units.results import UnitYear
+from skavit.units.years import UnitYear
 
 Row = TypeVar("Row")
 

@@ -8,7 +8,7 @@ from skavit.core.memory.naming import slot_names
 from skavit.core.plan.document import Plan
 from skavit.core.text.wording import Words, dates_text
 from skavit.units.pages.keying_tabs import keying_label
-from skavit.units.results import UnitYear
+from skavit.units.years import UnitYear
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

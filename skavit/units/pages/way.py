@@ -8,11 +8,12 @@ from skavit.core.findings import Finding
 from skavit.core.sheet import Step
 from skavit.core.text.wording import Words, count
 from skavit.now import year_at
+from skavit.units.computing import unit_year
 from skavit.units.models import Unit
 from skavit.units.pages.sheet.page import ticked_keys
-from skavit.units.results import UnitYear, unit_year
 from skavit.units.sheets import sheet_of
 from skavit.units.trades import pages_of
+from skavit.units.years import UnitYear
 
 # The sections of the sheet by which a unit counts as keyed.
 KEYED = (

@@ -1,14 +1,12 @@
 """Units written down as they were found, and taken into the plan."""
 
-from dataclasses import replace
-
+from skavit.core.ground.records import Record
 from skavit.core.plan.document import Plan
-from skavit.core.plan.entry import Entry
-from skavit.core.plan.water import Program
 from skavit.crews.access import require_edit
 from skavit.crews.models import Membership
 from skavit.units.models import AsFound, PlanRevision, Unit
 from skavit.units.services.revisions import edit
+from skavit.units.trades import pages_of
 
 
 def keep_as_found(
@@ -17,7 +15,7 @@ def keep_as_found(
     *,
     shown: dict[str, str],
     lines: str,
-    entries: tuple[Entry | Program, ...],
+    entries: tuple[Record, ...],
     instant: int,
 ) -> AsFound:
     """Write down a unit as it was found."""
@@ -35,15 +33,9 @@ def keep_as_found(
 def take_as_found(
     unit: Unit, membership: Membership, base: int, found: Plan, *, windows: bool, now: int
 ) -> PlanRevision:
-    """Take a found unit's entries into the plan; with ``windows`` what they make as what is wanted too.
-
-    Of a unit that waters, its programs, and stations for those that nobody has named yet.
-    """
+    """Take what a unit was found with into the plan; with ``windows`` what it makes as what is wanted too."""
 
     def change(plan: Plan) -> Plan:
-        if found.water is not None:
-            return replace(plan, water=found.water)
-        taken = replace(plan, channels=found.channels) if windows else plan
-        return taken.with_entries(found.unit.entries)
+        return pages_of(plan).taken(plan, found, windows=windows)
 
     return edit(unit, membership, base, change, "taken as found" if windows else "entries taken as found", now=now)

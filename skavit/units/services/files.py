@@ -9,7 +9,6 @@ from skavit.bounds import check_lists, check_plan
 from skavit.core.ground.errors import PlanError
 from skavit.core.ground.strict_json import Node, parse_json
 from skavit.core.plan.document import Plan, read_plan
-from skavit.core.plan.sorts import SORT_TEXT, Sort
 from skavit.crews.models import Membership
 from skavit.units.models import PlanRevision, Unit
 from skavit.units.services.jobs import ask, unit_of_job, write_plan
@@ -26,9 +25,6 @@ def import_plan(unit: Unit, membership: Membership, base: int, data: bytes, *, n
     return edit(unit, membership, base, lambda _: found, "plan file imported", now=now)
 
 
-_KEY = {Sort.SWITCHES: "channels", Sort.WATERS: "water", Sort.HEATS: "heat"}
-
-
 def read_file(data: bytes, unit: Unit) -> Plan:
     """The plan of a file for a unit; its lists are counted before they are read.
 
@@ -37,9 +33,10 @@ def read_file(data: bytes, unit: Unit) -> Plan:
     raw = parse_json(data)
     check_lists(raw)
     plan = read_plan(Node(raw))
-    sort = unit.core_kind.sort if unit.core_kind else plan.sort
-    if sort != plan.sort:
-        raise PlanError(_KEY[plan.sort], "the file is of another sort of unit", f"the plan of {SORT_TEXT[sort]}")
+    trade = unit.core_kind.trade if unit.core_kind else plan.trade
+    if trade is not plan.trade:
+        accepted = f"the plan of a unit that {trade.does}"
+        raise PlanError(plan.trade.key, "the file is of another sort of unit", accepted)
     check_plan(plan)
     return plan
 

@@ -12,7 +12,7 @@ from skavit.bounds import check_plan
 from skavit.core.plan.document import Plan
 from skavit.crews.models import Membership
 from skavit.now import read_now, year_at
-from skavit.units import results, selectors
+from skavit.units import computing, selectors
 from skavit.units.models import Unit
 from skavit.units.services import revisions
 
@@ -54,7 +54,7 @@ def write_plan(job: Job, unit: Unit, membership: Membership, plan: Plan, note: s
     check_plan(plan)
     # Worked out before anything is locked; it is kept for the edit that follows.
     now = read_now()
-    results.unit_year(replace(plan, site=unit.site.place), year_at(unit.site.place, now))
+    computing.unit_year(replace(plan, site=unit.site.place), year_at(unit.site.place, now))
     try:
         with background.applying(job):
             revisions.edit(unit, membership, job.arguments["base"], lambda _: plan, note, now=now)

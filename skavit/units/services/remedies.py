@@ -2,7 +2,7 @@
 
 from skavit.crews.access import require_edit
 from skavit.crews.models import Membership
-from skavit.units import results
+from skavit.units import computing
 from skavit.units.models import PlanRevision, Unit
 from skavit.units.services.revisions import NothingTo, edit, head_at
 
@@ -11,7 +11,7 @@ def apply_remedy(unit: Unit, membership: Membership, base: int, year: int, key: 
     """Take the remedy of that key among those of the findings of a year. Raises :class:`NothingTo`."""
     require_edit(membership)
     unit.head = head_at(unit, base)
-    findings = results.unit_year(unit.plan, year).findings
+    findings = computing.unit_year(unit.plan, year).findings
     remedy = next((f.remedy for f in findings if f.remedy and f.remedy.key == key), None)
     if remedy is None:
         raise NothingTo("This finding is no longer there.")

@@ -13,7 +13,7 @@ from skavit.crews.access import require_edit
 from skavit.crews.models import Membership
 from skavit.errors import Stale
 from skavit.now import year_at
-from skavit.units import results
+from skavit.units import computing, results
 from skavit.units.models import PlanRevision, Unit
 
 
@@ -58,7 +58,7 @@ def edit(
             also()
         return head
     check_plan(plan)
-    results.unit_year(plan, year_at(plan.site, now))
+    computing.unit_year(plan, year_at(plan.site, now))
     with transaction.atomic():
         locked = _locked(unit)
         if locked.head_id != head.pk:
@@ -127,7 +127,7 @@ def _move(
         revision = target(head)
         if revision is None:
             raise NothingTo(nothing)
-        results.leave_large(unit.plan_of(revision))
+        computing.leave_large(unit.plan_of(revision))
         unit.point(head=revision)
     results.keep_result(unit, now)
     return revision

@@ -3,16 +3,17 @@
 from django.db import IntegrityError, transaction
 
 from skavit.core.kinds import Kind as CoreKind
-from skavit.core.kinds.place import empty_heat, empty_water, plan_for_kind
+from skavit.core.kinds.place import plan_for_kind
 from skavit.core.plan import edits
 from skavit.core.plan.document import Channel, Plan
-from skavit.core.plan.sorts import Sort
+from skavit.core.plan.trade import Trade
+from skavit.core.trades import SWITCHING
 from skavit.crews.access import require_edit
 from skavit.crews.models import Membership
 from skavit.errors import NameTaken
 from skavit.kinds.models import Kind
 from skavit.sites.models import Site
-from skavit.units import results
+from skavit.units import computing, results
 from skavit.units.models import PlanRevision, Unit
 from skavit.units.services.revisions import edit, write
 
@@ -27,14 +28,14 @@ def create_unit(
     now: int,
     kind: CoreKind | None = None,
     own: Kind | None = None,
-    sort: Sort = Sort.SWITCHES,
+    trade: Trade = SWITCHING,
 ) -> Unit:
     """A unit with an empty plan, within the limits of its kind, its year worked out. Raises :class:`NameTaken`.
 
-    ``own`` is the crew's row of the kind, None for one that ships; ``sort``: what it does, also where its kind is not known.
+    ``own`` is the crew's row of the kind, None for one that ships; ``trade``: what it does, also where its kind is not known.
     """
     unit = add_unit(
-        membership, site, name=name, whereabouts=whereabouts, channels=channels, kind=kind, own=own, sort=sort
+        membership, site, name=name, whereabouts=whereabouts, channels=channels, kind=kind, own=own, trade=trade
     )
     results.keep_result(unit, now)
     return unit
@@ -49,18 +50,12 @@ def add_unit(
     channels: list[str],
     kind: CoreKind | None = None,
     own: Kind | None = None,
-    sort: Sort = Sort.SWITCHES,
+    trade: Trade = SWITCHING,
 ) -> Unit:
     """The same without its year, which the caller works out once nothing is locked any more."""
     require_edit(membership)
-    plan = Plan(
-        site=site.place,
-        channels=tuple(Channel(name=channel) for channel in channels),
-        water=empty_water(site.place) if sort == Sort.WATERS else None,
-        heat=empty_heat() if sort == Sort.HEATS and kind is None else None,
-    )
-    if kind is not None:
-        plan = plan_for_kind(plan, kind)
+    plan = Plan(site=site.place, channels=tuple(Channel(name=channel) for channel in channels))
+    plan = trade.begun(plan) if kind is None else plan_for_kind(plan, kind)
     try:
         with transaction.atomic():
             unit = Unit.objects.create(
@@ -81,7 +76,7 @@ def change_unit(membership: Membership, unit: Unit, *, name: str, whereabouts: s
     require_edit(membership)
     moved = site.pk != unit.site_id
     if moved:
-        results.leave_large(unit.plan)
+        computing.leave_large(unit.plan)
     unit.name, unit.whereabouts, unit.site = name, whereabouts, site
     try:
         with transaction.atomic():

@@ -12,7 +12,7 @@ from django.test.utils import CaptureQueriesContext
 from skavit.core.findings import case
 from skavit.core.plan.document import Plan
 from skavit.core.simulation import handover, replay
-from skavit.units import results
+from skavit.units import computing
 
 
 @contextmanager
@@ -31,8 +31,8 @@ def counted() -> Iterator[Counter[str]]:
         for holder, attribute, name in (
             (Plan, "judged", "parses"),
             (Plan.__dict__["_hash"], "func", "hashes"),
-            (results, "replay", "replays"),
-            (results, "audit", "audits"),
+            (computing, "replay", "replays"),
+            (computing, "audit", "audits"),
             (case, "replay", "trials"),
             (handover, "replay", "looks ahead"),
             (replay, "check_range", "runs in all"),

@@ -15,9 +15,9 @@ from skavit.core.tests.builders import document, entry, window
 from skavit.core.text.wording import Words
 from skavit.crews.tests.builders import member, stop_clock
 from skavit.now import read_now
+from skavit.units.computing import unit_year
 from skavit.units.pages.holidays.public_holidays import country_names, country_of, public_holidays, region_names
 from skavit.units.pages.view import chosen_view
-from skavit.units.results import unit_year
 from skavit.units.services import fitting
 from skavit.units.services.revisions import edit
 from skavit.units.tests.test_units import ENTRY, WINDOW, UnitCase

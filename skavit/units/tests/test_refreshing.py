@@ -13,9 +13,10 @@ from skavit.crews.tests.builders import make_crew, make_unit, member
 from skavit.due.models import Due
 from skavit.now import read_now, year_at
 from skavit.testing import may_have_children
-from skavit.units import results
+from skavit.units import computing, results
+from skavit.units.computing import unit_year
 from skavit.units.models import Unit, YearResult
-from skavit.units.results import is_fresh, unit_year
+from skavit.units.results import is_fresh
 from skavit.units.selectors import units_at_work
 from skavit.units.services.refreshing import ask_refresh, stale_units
 from skavit.units.services.revisions import edit
@@ -73,7 +74,7 @@ class StaleTest(TestCase):
         due = set(Due.objects.values_list("unit", "sort", "date", "count"))
         YearResult.objects.all().delete()
         Due.objects.all().delete()
-        results._KEPT.clear()
+        computing.KEPT.clear()
         units = list(units_at_work(self.crew).select_related("site", "head", "kind", "keyed"))
         results.keep_results(units, read_now())
         again = {
@@ -96,7 +97,7 @@ class StaleTest(TestCase):
         plan = self.units[0].plan
         year = 2027
         strict, bare = unit_year(plan, year), unit_year(plan, year, mends=False)
-        results._KEPT.clear()
+        computing.KEPT.clear()
         bare = unit_year(plan, year, mends=False)
         self.assertEqual([f.kept() for f in bare.findings], [f.kept() for f in strict.findings])
 

@@ -19,10 +19,10 @@ from skavit.errors import NameTaken
 from skavit.sites.services import save_site
 from skavit.switching.pages.night import cursor_night, strip
 from skavit.switching.pages.rows import entry_rows, form_at
+from skavit.units.computing import unit_year
 from skavit.units.pages.numbered import numbered
 from skavit.units.pages.unit.frame import unit_frame
 from skavit.units.pages.view import chosen_view
-from skavit.units.results import unit_year
 from skavit.units.services import files, fitting, revisions, ticks, units
 from skavit.units.services.remedies import apply_remedy
 

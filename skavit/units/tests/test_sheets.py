@@ -9,8 +9,8 @@ from skavit.core.sheet import steps
 from skavit.core.text.wording import PLAIN
 from skavit.crews.tests.builders import make_crew, make_unit, member, stop_clock
 from skavit.units import sheets
+from skavit.units.computing import unit_year
 from skavit.units.pages.sheet.page import sheet_page
-from skavit.units.results import unit_year
 from skavit.units.services.revisions import edit
 
 MORNING = 1_798_056_000  # 24 Dec 2026, 09:00 in Hawke's Bay: outputs are off until sunset

@@ -17,7 +17,7 @@ from skavit.kinds.models import Kind
 from skavit.kinds.services import add_kind, move_step
 from skavit.now import read_now
 from skavit.sites.models import Site
-from skavit.units import results
+from skavit.units import computing, results
 from skavit.units.models import Tick, Unit
 from skavit.units.services import revisions
 
@@ -78,18 +78,22 @@ class RacingTest(TransactionTestCase):
         self.assertRedirects(browser.post(reverse("login"), data), reverse("round"))
 
     def test_nothing_is_computed_while_the_unit_is_locked(self):
-        locked, computing = [], []
-        real, year = revisions._locked, results.unit_year
+        locked, worked_out = [], []
+        real, year = revisions._locked, computing.unit_year
 
         def lock(unit):
-            locked.append(len(computing))
+            locked.append(len(worked_out))
             return real(unit)
 
         def work_out(*words, **more):
-            computing.append(connection.in_atomic_block)
+            worked_out.append(connection.in_atomic_block)
             return year(*words, **more)
 
-        with mock.patch.object(revisions, "_locked", lock), mock.patch.object(results, "unit_year", work_out):
+        with (
+            mock.patch.object(revisions, "_locked", lock),
+            mock.patch.object(computing, "unit_year", work_out),
+            mock.patch.object(results, "unit_year", work_out),
+        ):
             revisions.edit(
                 self.unit,
                 member(self.crew),
@@ -99,8 +103,8 @@ class RacingTest(TransactionTestCase):
                 now=read_now(),
             )
         self.assertEqual(len(locked), 1)
-        self.assertGreaterEqual(len(computing), 2)
-        self.assertFalse(any(computing))
+        self.assertGreaterEqual(len(worked_out), 2)
+        self.assertFalse(any(worked_out))
 
 
 class StaleFormTest(TestCase):

@@ -15,8 +15,9 @@ from skavit.round.cards import unit_cards
 from skavit.round.listing import units_in
 from skavit.sites.models import Site
 from skavit.units import demo
+from skavit.units.computing import unit_year
 from skavit.units.models import Tick, Unit, YearResult
-from skavit.units.results import unit_year, year_result
+from skavit.units.results import year_result
 
 AFTERNOON = 1_802_739_600  # of 16 February 2027 in New Zealand
 WINDOW = {

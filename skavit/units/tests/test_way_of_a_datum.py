@@ -1,6 +1,6 @@
 """The way of a datum: what one request parses, hashes, replays and audits, counted."""
 
-from skavit.units import results
+from skavit.units import computing
 from skavit.units.tests.counting import counted
 from skavit.units.tests.test_units import ENTRY, WINDOW, UnitCase
 
@@ -9,7 +9,7 @@ ONCE = {"parses": 1, "hashes": 1, "replays": 1, "audits": 1}
 
 class WayTest(UnitCase):
     def counts(self, call):
-        results._KEPT.clear()
+        computing.KEPT.clear()
         with counted() as seen:
             answer = call()
         self.assertEqual(answer.status_code, 200)

@@ -15,8 +15,7 @@ from django.db.models import Max
 from django.utils.translation import gettext as _
 
 from skavit.core.ground.errors import UserError
-from skavit.core.plan.entry import Entry
-from skavit.core.plan.water import Program
+from skavit.core.ground.records import Record
 from skavit.crews.access import require_edit
 from skavit.crews.models import Crew, Membership
 from skavit.units.models import PlanRevision, Unit
@@ -118,7 +117,7 @@ class Found:
 
     shown: dict[str, str]
     lines: str
-    entries: tuple[Entry | Program, ...]
+    entries: tuple[Record, ...]
 
     @property
     def anything(self) -> bool:

@@ -12,7 +12,7 @@ from skavit.core.text.wording import MONTHS, SHORT_DAYS, Words, minutes_text
 from skavit.core.water.stack import Fate, Stack
 from skavit.now import local_digits
 from skavit.units.pages.view import View
-from skavit.units.results import UnitYear
+from skavit.units.years import UnitYear
 
 MOST_LANES = 16
 MOST_LINES = 24

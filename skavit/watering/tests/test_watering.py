@@ -119,7 +119,7 @@ class UnknownTest(WateringCase):
         self.assertContains(self.page("sheet"), "Program A: run times")
         self.assertEqual(self.page("handover").status_code, 200)
         kinds = self.page("unit-kind").context["listed"]
-        self.assertTrue(all(found.sort == "waters" for found in kinds))
+        self.assertTrue(all(found.trade.slug == "waters" for found in kinds))
 
 
 class StationTest(WateringCase):

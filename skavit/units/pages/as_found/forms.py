@@ -6,15 +6,13 @@ from typing import Any
 from django import forms
 from django.utils.translation import gettext_lazy as _
 
-from skavit.bounds import LINES_BYTES, MOST_LINES, MOST_STATIONS
+from skavit.bounds import LINES_BYTES, MOST_LINES
 from skavit.core.ground.errors import PlanError
+from skavit.core.ground.records import Record
 from skavit.core.plan.document import Plan
-from skavit.core.plan.entry import Entry
-from skavit.core.plan.water import Program
-from skavit.core.text.program_lines import PROGRAM_FORM, program_typed
-from skavit.core.text.typed import entry_line
 from skavit.core.text.wording import capital
 from skavit.units.pages.clock.forms import ShownForm
+from skavit.units.trades import pages_of
 
 MODES = (
     ("automatic", _("automatic")),
@@ -44,33 +42,27 @@ class AsFoundForm(ShownForm):
     def __init__(self, *args: Any, plan: Plan, today: dt.date, **kwargs: Any) -> None:
         super().__init__(*args, today=today, **kwargs)
         self.plan, self.today = plan, today
-        self.entries: tuple[Entry | Program, ...] = ()
-        if plan.water is not None:
-            lines = self.fields["lines"]
-            lines.label, lines.help_text = "The programs it holds, a line each", f"{capital(PROGRAM_FORM)}."
+        self.entries: tuple[Record, ...] = ()
+        pages = pages_of(plan)
+        lines = self.fields["lines"]
+        lines.label, lines.help_text = pages.lines_label or lines.label, pages.lines_help or lines.help_text
 
     def clean_lines(self) -> str:
         """The lines as typed; each is an entry."""
         text = self.cleaned_data["lines"].strip()
-        found: list[Entry | Program] = []
+        found: list[Record] = []
         wrong = []
         for number, line in enumerate(_lines(text), start=1):
             if not line.strip():
                 continue
             try:
-                found.append(self._read(line, f"line {number}"))
+                found.append(pages_of(self.plan).read_line(line, f"line {number}", self.plan, self.today))
             except PlanError as error:
                 wrong.append(forms.ValidationError(_sentence(error)))
         if wrong:
             raise forms.ValidationError(wrong)
         self.entries = tuple(found)
         return text
-
-    def _read(self, line: str, path: str) -> Entry | Program:
-        """What one line says of this unit."""
-        if self.plan.water is not None:
-            return program_typed(line, path, MOST_STATIONS, self.today)
-        return entry_line(line, path, len(self.plan.channels), self.plan.unit.sun)
 
     def shown(self) -> dict[str, str]:
         """What was looked at, as plain text by field, for keeping."""

@@ -3,46 +3,20 @@
 import datetime as dt
 from dataclasses import dataclass, replace
 
-from skavit.charts.water_year import water_year_picture
-from skavit.charts.year_sheet import OFF_THE_SHEET, year_sheet
 from skavit.core.ground.arrays import DAY_S
 from skavit.core.ground.strict_json import Node
 from skavit.core.plan.clock_settings import ByHand
 from skavit.core.plan.document import Plan
-from skavit.core.plan.entry import Entry, read_entry
-from skavit.core.plan.times import ClockTime, day_of, read_clock_time
-from skavit.core.plan.water import Program
-from skavit.core.plan.water_edits import water_as_found
+from skavit.core.plan.times import day_of, read_clock_time
 from skavit.core.sheet import date_words
-from skavit.core.simulation.reverse import as_found
 from skavit.core.text.typed import slot_typed
-from skavit.core.text.wording import Words, days_text
+from skavit.core.text.wording import Words
 from skavit.now import local_digits, year_at
+from skavit.units.computing import unit_year
 from skavit.units.models import AsFound, Unit
 from skavit.units.pages.clock.reading import DisplayRead, TableAnswer, read_display, sun_answer
-from skavit.units.pages.numbered import Numbered, marks_of, numbered
-from skavit.units.results import UnitYear, unit_year
-
-MOST_PICTURES = 12  # of stations
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class ChannelPicture:
-    """What one channel of a unit as found does: the windows that its entries make, and its year."""
-
-    name: str
-    windows: list[str]
-    sheets: tuple[str, str]  # lying, and turned for the phone
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class FoundEntry:
-    """An entry that it held, by the slot that was typed before it."""
-
-    slot: str
-    action: str
-    text: str
-    channels: tuple[int, ...]
+from skavit.units.pages.numbered import Numbered, numbered
+from skavit.units.trades import FoundLine, FoundPicture, UnitPages, pages_of
 
 
 def slots_typed(record: AsFound) -> tuple[str, ...]:
@@ -64,30 +38,21 @@ class AsFoundPage:
     display: DisplayRead
     sun: TableAnswer | None
     findings: list[Numbered]
-    pictures: list[ChannelPicture]
-    entries: list[FoundEntry]
+    pictures: list[FoundPicture]
+    entries: list[FoundLine]
+    pages: UnitPages
     several: bool
     revision: int
 
 
 def as_found_plan(plan: Plan, record: AsFound) -> Plan:
     """The plan that a unit as found runs: its entries, and its clock as far out as it was."""
-    if plan.water is not None:
-        made = water_as_found(plan, tuple(Program.read(Node(raw, "entries")) for raw in record.entries))
-    else:
-        made = as_found(plan, _entries(plan, record))
+    made = pages_of(plan).found_plan(plan, record.entries)
     display = display_as_found(plan, record, Words())
     if not display.error_s or isinstance(plan.unit.clock.dst, ByHand):
         return made
     clock = replace(made.unit.clock, error_s=display.error_s)
     return replace(made, unit=replace(made.unit, clock=clock))
-
-
-def _entries(plan: Plan, record: AsFound) -> tuple[Entry, ...]:
-    channels = len(plan.channels)
-    return tuple(
-        read_entry(Node(raw, f"entries[{index}]"), channels, plan.unit.sun) for index, raw in enumerate(record.entries)
-    )
 
 
 def _seconds(record: AsFound, name: str) -> int | None:
@@ -125,7 +90,7 @@ def when_looked(plan: Plan, record: AsFound, words: Words) -> str:
 
 def as_found_page(unit: Unit, record: AsFound, words: Words, now: int) -> AsFoundPage:
     """The whole page."""
-    plan = as_found_plan(unit.plan, record)
+    plan, pages = as_found_plan(unit.plan, record), pages_of(unit.plan)
     year = year_at(plan.site, now)
     run = unit_year(plan, year, mends=False)
     names = slots_typed(record)
@@ -139,75 +104,9 @@ def as_found_page(unit: Unit, record: AsFound, words: Words, now: int) -> AsFoun
         display=display,
         sun=_sun_as_found(unit.plan, record, display),
         findings=listed,
-        pictures=_pictures(run, listed, words),
-        entries=_programs(plan, words)
-        if plan.water
-        else [
-            FoundEntry(
-                slot=names[index].split()[-1] if names else str(index + 1),
-                action=e.action.upper(),
-                text=f"{words.time(e.at)}, {days_text(e.days)}",
-                channels=e.channels,
-            )
-            for index, e in enumerate(plan.unit.entries)
-        ],
+        pictures=pages.found_pictures(run, listed, words),
+        entries=pages.found_lines(plan, names, words),
+        pages=pages,
         several=len(plan.channels) > 1,
         revision=unit.head_revision.number,
-    )
-
-
-def _pictures(run: UnitYear, listed: list[Numbered], words: Words) -> list[ChannelPicture]:
-    water = run.replay.plan.water
-    if water is None:
-        return [_picture(run, index, listed, words) for index in range(len(run.replay.plan.channels))]
-    return [_water_picture(run, index, listed, words) for index in range(min(len(water.stations), MOST_PICTURES))]
-
-
-def _water_picture(run: UnitYear, station: int, listed: list[Numbered], words: Words) -> ChannelPicture:
-    """A station's year, with the hours in which it is watered on a day in its greatest month."""
-    water, year = run.replay.plan.water, run.station_year(station)
-    assert water is not None
-    assert year is not None
-    pictures = [
-        water_year_picture(year, marks=marks_of(listed, station + 1), cursor=OFF_THE_SHEET, today=None, narrow=narrow)
-        for narrow in (False, True)
-    ]
-    litres = run.water.litres_by_month(station).sum() if run.water else 0.0
-    told = f"{words.volume(float(litres))} a year" if litres else "nothing waters it"
-    return ChannelPicture(
-        name=f"{station + 1} {water.stations[station].name}", windows=[told], sheets=(pictures[0], pictures[1])
-    )
-
-
-def _programs(plan: Plan, words: Words) -> list[FoundEntry]:
-    """The programs that it held, each with the hours in which its stations run one after another."""
-    water = plan.water
-    assert water is not None
-    found = []
-    for program in water.programs:
-        seconds = sum(program.run_seconds(0, water.run_step_s))
-        hours = ", ".join(
-            f"{words.time(at)}" + (f" to {words.clock(at.seconds + seconds)}" if isinstance(at, ClockTime) else "")
-            for at in program.starts
-        )
-        runs = ", ".join(f"station {run.station} {run.run_min:g} min" for run in program.runs)
-        season = f", at {program.adjust_pct:g} %" if program.adjust_pct != 100 else ""
-        text = f"{hours}, {days_text(program.days)}: {runs}{season}"
-        found.append(FoundEntry(slot=program.name, action="", text=text, channels=()))
-    return found
-
-
-def _picture(run: UnitYear, index: int, listed: list[Numbered], words: Words) -> ChannelPicture:
-    channel, year, marks = run.replay.plan.channels[index], run.year_of(index), marks_of(listed, index + 1)
-
-    def sheet(*, turned: bool) -> str:
-        return year_sheet(year, marks=marks, cursor=OFF_THE_SHEET, today=None, words=words, turned=turned)
-
-    return ChannelPicture(
-        name=channel.name,
-        windows=[
-            f"On from {words.time(w.start)} until {words.time(w.to) if w.to else ''}, {days_text(w.days)}"
-            for w in channel.windows
-        ],
-        sheets=(sheet(turned=False), sheet(turned=True)),
     )

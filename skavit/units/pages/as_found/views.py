@@ -3,13 +3,12 @@
 from http import HTTPStatus
 
 from django.contrib import messages
-from django.http import Http404, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect
 from django.urls import reverse
 from django.views.decorators.http import require_GET, require_POST
 
 from skavit.core.ground.errors import UserError
-from skavit.core.plan.sorts import Sort
 from skavit.core.text.told import told
 from skavit.crews.access import editors, members
 from skavit.crews.request import CrewRequest
@@ -23,6 +22,7 @@ from skavit.units.pages.posted import revision
 from skavit.units.pages.side import side
 from skavit.units.selectors import unit_of
 from skavit.units.services.as_found import keep_as_found, take_as_found
+from skavit.units.trades import NotWritten, pages_of
 
 
 @members
@@ -30,8 +30,10 @@ from skavit.units.services.as_found import keep_as_found, take_as_found
 def as_found(request: CrewRequest, pk: int) -> HttpResponse:
     """What a unit holds and shows, to be written down before anything is reset."""
     unit = unit_of(request.crew, pk)
-    if unit.plan.sort == Sort.HEATS:
-        messages.info(request, "What it holds is written down day by day: type its set points in at Keyed in.")
+    try:
+        pages_of(unit.plan).check_written()
+    except NotWritten as how:
+        messages.info(request, str(how))
         return redirect(f"{reverse('unit', args=[pk])}#keyed")
     return _to_write_down(request, unit, AsFoundForm(today=today_at(unit.plan.site, request.now), plan=unit.plan))
 
@@ -49,8 +51,7 @@ def _to_write_down(request: CrewRequest, unit: Unit, form: AsFoundForm) -> HttpR
 def as_found_keep(request: CrewRequest, pk: int) -> HttpResponse:
     """Write down a unit as found."""
     unit = unit_of(request.crew, pk)
-    if unit.plan.sort == Sort.HEATS:
-        raise Http404(pk)
+    pages_of(unit.plan).check_written()
     form = AsFoundForm(request.POST, today=today_at(unit.plan.site, request.now), plan=unit.plan)
     if not form.is_valid():
         return _to_write_down(request, unit, form)

@@ -1,15 +1,39 @@
 """A new unit."""
 
+from dataclasses import dataclass
 from typing import Any
 
 from django import forms
 
-from skavit.core.plan.sorts import Sort
+from skavit.core.plan.trade import Trade
 from skavit.core.text.wording import count
+from skavit.core.trades import SWITCHING
 from skavit.kinds.selectors import Listed
 from skavit.units.pages.naming import NamedForm
+from skavit.units.trades import all_pages
 
-UNKNOWN = {"unknown": Sort.SWITCHES, "unknown-waters": Sort.WATERS, "unknown-heats": Sort.HEATS}
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Unknown:
+    """A unit of which the trade is known, and not the kind."""
+
+    reference: str  # what a form sends for it
+    trade: Trade
+    label: str
+    help: str
+
+
+def unknown_kinds() -> list[Unknown]:
+    """One for each trade, that of units that switch first."""
+    return [
+        Unknown(
+            reference="unknown" if pages.trade is SWITCHING else f"unknown-{pages.trade.slug}",
+            trade=pages.trade,
+            label=pages.unknown_label,
+            help=pages.unknown_help,
+        )
+        for pages in all_pages().values()
+    ]
 
 
 class UnitForm(NamedForm):
@@ -34,21 +58,23 @@ class UnitForm(NamedForm):
         data = super().clean() or {}
         reference = data.get("kind", "")
         self.chosen = next((found for found in self.listed if found.reference == reference), None)
-        if self.chosen is None and reference not in UNKNOWN:
+        self.unknown = next((found for found in unknown_kinds() if found.reference == reference), None)
+        if self.chosen is None and self.unknown is None:
             self.add_error("kind", "Which kind is it? Accepted: one of the list, or not known yet.")
         outputs = len(self.channels())
-        if self.chosen and self.chosen.sort == Sort.SWITCHES and outputs > self.chosen.kind.channels:
+        if self.chosen and self.chosen.trade is SWITCHING and outputs > self.chosen.kind.channels:
             self.add_error("channel_2", f"This kind has {count(self.chosen.kind.channels, 'output')}. Accepted: empty.")
         return data
 
     @property
-    def sort(self) -> Sort:
+    def trade(self) -> Trade:
         """What the unit does."""
-        return self.chosen.sort if self.chosen else UNKNOWN.get(self.cleaned_data.get("kind", ""), Sort.SWITCHES)
+        found = self.chosen or self.unknown
+        return found.trade if found else SWITCHING
 
     def channels(self) -> list[str]:
-        """The names of the outputs; a unit that waters or holds temperatures has none."""
-        if self.sort != Sort.SWITCHES:
+        """The names of the outputs; a unit of another trade has none."""
+        if self.trade is not SWITCHING:
             return []
         first = self.cleaned_data.get("channel_1") or self.cleaned_data.get("name", "")
         return [name for name in (first, self.cleaned_data.get("channel_2")) if name]

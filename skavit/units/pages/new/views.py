@@ -10,7 +10,7 @@ from skavit.kinds import selectors as kinds
 from skavit.saving import save_form
 from skavit.sites.selectors import site_of
 from skavit.units.models import Unit
-from skavit.units.pages.new.forms import UnitForm
+from skavit.units.pages.new.forms import UnitForm, unknown_kinds
 from skavit.units.services import units
 
 
@@ -33,10 +33,10 @@ def unit_new(request: CrewRequest, site_pk: int) -> HttpResponse:
             kind=chosen.kind if chosen else None,
             own=kinds.own_kind(request.crew, chosen.own) if chosen and chosen.own else None,
             now=request.now,
-            sort=form.sort,
+            trade=form.trade,
         )
 
-    context = {"site": site, "form": form, "listed": listed}
+    context = {"site": site, "form": form, "listed": listed, "unknown": unknown_kinds()}
     return save_form(
         form,
         save,

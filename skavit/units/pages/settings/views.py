@@ -9,8 +9,8 @@ from django.views.decorators.http import require_http_methods
 
 from skavit.core.ground.errors import UserError
 from skavit.core.plan.document import Plan
-from skavit.core.plan.sorts import Sort
 from skavit.core.text.told import told
+from skavit.core.trades import SWITCHING
 from skavit.crews.access import editors
 from skavit.crews.request import CrewRequest
 from skavit.errors import status_of
@@ -86,8 +86,8 @@ def kind(request: CrewRequest, pk: int) -> HttpResponse:
 
 def _may_be(plan: Plan, found: kinds.Listed) -> bool:
     """Whether a unit of this plan can be of a kind: one that switches nothing yet may become any."""
-    if plan.sort != Sort.SWITCHES or plan.unit.all_entries or any(channel.windows for channel in plan.channels):
-        return found.sort == plan.sort
+    if plan.trade is not SWITCHING or plan.unit.all_entries or any(channel.windows for channel in plan.channels):
+        return found.trade is plan.trade
     return True
 
 

@@ -11,9 +11,9 @@ from skavit.core.sheet import Spell, Step, clock_runs
 from skavit.core.sheet.loads import ESCAPE
 from skavit.core.text.wording import SHORT_DAYS, Words, weekday_date
 from skavit.now import local_digits, year_at
+from skavit.units.computing import unit_year
 from skavit.units.models import Unit
 from skavit.units.pages.numbered import numbered
-from skavit.units.results import unit_year
 from skavit.units.sheets import sheet_of
 from skavit.units.trades import pages_of
 

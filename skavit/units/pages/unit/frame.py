@@ -8,12 +8,12 @@ from skavit.core.plan.document import Plan
 from skavit.core.text.wording import Words, dated_text
 from skavit.now import local_digits
 from skavit.page import shown
+from skavit.units.computing import unit_year, unit_year_within
 from skavit.units.models import PlanRevision, Unit
 from skavit.units.pages.numbered import Numbered, numbered
 from skavit.units.pages.unit.parts import ByHandRow, Forms, ImportForm, Strip
 from skavit.units.pages.view import View
 from skavit.units.pages.way import Way, way_of
-from skavit.units.results import unit_year, unit_year_within
 from skavit.units.trades import Shows, pages_of
 
 if TYPE_CHECKING:

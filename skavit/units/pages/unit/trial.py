@@ -7,9 +7,10 @@ from typing import Any
 from skavit.bounds import check_plan
 from skavit.core.plan.document import Plan
 from skavit.core.text.wording import Words
+from skavit.units.computing import unit_year
 from skavit.units.pages.view import View
-from skavit.units.results import UnitYear, unit_year
 from skavit.units.trades import pages_of
+from skavit.units.years import UnitYear
 
 MOST_NEW = 4  # findings that a preview tells
 

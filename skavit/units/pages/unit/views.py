@@ -15,12 +15,12 @@ from skavit.crews.access import editors, members
 from skavit.crews.request import CrewRequest
 from skavit.now import today_at
 from skavit.typed_fields import tell_today, with_hidden
+from skavit.units.computing import unit_year
 from skavit.units.models import PlanRevision
 from skavit.units.pages.posted import revision, to_job
 from skavit.units.pages.unit.page_actions import apply, edit_unit, show
 from skavit.units.pages.unit.trial import altered_lines
 from skavit.units.pages.view import chosen_view
-from skavit.units.results import unit_year
 from skavit.units.selectors import unit_of
 from skavit.units.services import fitting, revisions
 from skavit.units.services.remedies import apply_remedy

@@ -10,9 +10,9 @@ from skavit.core.sheet.differences import Difference, keyed_differences, wanted_
 from skavit.core.simulation.alteration import alterations
 from skavit.core.text.wording import Words
 from skavit.now import moment_text, year_at
+from skavit.units.computing import unit_year
 from skavit.units.models import AsFound, PlanRevision, Unit
 from skavit.units.pages.as_found.page import when_looked
-from skavit.units.results import unit_year
 from skavit.visits.models import Note, Photo, Visit
 from skavit.visits.pages.visit.page import not_keyed
 

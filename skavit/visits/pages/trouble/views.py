@@ -10,8 +10,8 @@ from django.views.decorators.http import require_GET
 from skavit.crews.access import members
 from skavit.crews.request import CrewRequest
 from skavit.now import today_at
+from skavit.units.computing import leave_large
 from skavit.units.pages.side import side
-from skavit.units.results import leave_large
 from skavit.units.selectors import unit_of
 from skavit.visits.pages.trouble.forms import LooksForm
 from skavit.visits.pages.trouble.page import causes_found

@@ -9,10 +9,10 @@ from django.utils.translation import gettext
 from django.utils.translation import gettext_lazy as _
 
 from skavit.core.plan.document import Plan
-from skavit.core.plan.sorts import Sort
 from skavit.core.text.wording import Words
 from skavit.typed_fields import DateField, in_words
 from skavit.units.pages.as_found.forms import MODES, AsFoundForm
+from skavit.units.trades import NotWritten, pages_of
 from skavit.visits.services.visits import LONGEST_LINES, LONGEST_VALUE, Found
 
 KEYED, NOT_KEYED = "keyed", "nothing"
@@ -92,7 +92,11 @@ class VisitForm(AsFoundForm):
         super().__init__(*args, plan=plan, today=today, **kwargs)
         self.ending = ending
         self.fields["lines"].widget.attrs["rows"] = 4
-        if plan.sort == Sort.HEATS:
+        self.written = True
+        try:
+            pages_of(plan).check_written()
+        except NotWritten:
+            self.written = False
             del self.fields["lines"]
         for name in ("mode", "output"):
             self.fields[name].widget = forms.RadioSelect(choices=self.fields[name].choices)  # type: ignore[attr-defined]
@@ -129,7 +133,7 @@ class VisitForm(AsFoundForm):
 
     def found(self) -> Found:
         """The unit as it was found, of a form that is valid."""
-        if self.plan.sort == Sort.HEATS:
+        if not self.written:
             return Found(shown={}, lines="", entries=())
         shown = self.shown() | ({"battery": self.cleaned_data["battery"]} if self.cleaned_data["battery"] else {})
         return Found(shown=shown, lines=self.cleaned_data["lines"], entries=self.entries)

@@ -1,0 +1,1 @@
+"""A fourth trade, in tests alone: bells that ring for some seconds at given times each day."""
