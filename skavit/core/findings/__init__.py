@@ -152,7 +152,7 @@ def _by_keying(result: Replay, tolerance_s: int, budgets: Budgets) -> list[Findi
         case = Case(part, tolerance_s=tolerance_s, budgets=budgets)
         for finding in (finding for rule in RULES for finding in rule().find(case)):
             keying = stretch.keying if finding.slots else 0
-            remedy = finding.remedy and replace(finding.remedy, keying=stretch.keying)
+            remedy = finding.remedy and finding.remedy.in_keying(stretch.keying)
             key = (finding.code, finding.channel, finding.slots, keying)
             new = replace(finding, keying=keying, remedy=remedy)
             merged[key] = joined(merged[key], new) if key in merged else new

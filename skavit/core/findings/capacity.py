@@ -19,7 +19,7 @@ from skavit.core.findings.heating_limits import (
     no_zone_days,
     too_many_periods,
 )
-from skavit.core.findings.remedy import FitAnew, Remedy
+from skavit.core.findings.remedy import FitAnew, Remedy, WithEntries
 from skavit.core.ground.arrays import Ints
 from skavit.core.ground.records import member
 from skavit.core.memory.banks import place
@@ -171,7 +171,9 @@ class _Limit(Rule):
             dates=_dates(case, slots),
             slots=tuple(slots),
             severity=Severity.WARNING,
-            remedy=Remedy(act=FitAnew(within_limits=True), entries=case.fitted) if by_entry and slots else None,
+            remedy=Remedy(act=FitAnew(within_limits=True), change=WithEntries(case.fitted))
+            if by_entry and slots
+            else None,
         )
 
     def named(self, case: Case, slots: list[int]) -> tuple[SlotFact, ...]:

@@ -9,7 +9,7 @@ from skavit.core.findings import remedies
 from skavit.core.findings.case import Case, ChannelCase, Rule, next_after, within
 from skavit.core.findings.facts import RUNS, SLOT, WHOLE, Facts, Runs, SlotFact, days_in, runs_of
 from skavit.core.findings.finding import Finding, Severity
-from skavit.core.findings.remedy import ClearSlot, Remedy
+from skavit.core.findings.remedy import ClearSlot, Remedy, WithEntries
 from skavit.core.ground.arrays import DAY_S
 from skavit.core.ground.records import member
 from skavit.core.ground.spans import EMPTY
@@ -122,7 +122,7 @@ class NoEffect(Rule):
             dates=dates,
             slots=(slot,),
             severity=Severity.NOTE,
-            remedy=Remedy(act=ClearSlot(slot + 1), entries=remedies.without(case.entries, slot)),
+            remedy=Remedy(act=ClearSlot(slot + 1), change=WithEntries(remedies.without(case.entries, slot))),
         )
 
 

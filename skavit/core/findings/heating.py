@@ -10,6 +10,7 @@ import numpy as np
 from skavit.core.findings.case import Case, Described
 from skavit.core.findings.facts import NUMBER, RUNS, SAID, WHOLE, Facts, Runs, runs_of, runs_text
 from skavit.core.findings.finding import Finding, Severity
+from skavit.core.findings.heating_limits import WithHeat
 from skavit.core.findings.remedy import BackToProgram, FitSetPoints, FrostForOff, HolidayDay, Remedy
 from skavit.core.ground.arrays import DAY_S, HOUR_S, Ints
 from skavit.core.ground.records import member
@@ -68,7 +69,7 @@ class Heated:
     def fit(self) -> Remedy | None:
         """The remedy of fitting all set points anew, where it betters anything."""
         found = self.refitted
-        return None if found is None else Remedy(act=FitSetPoints(), heat=found[0])
+        return None if found is None else Remedy(act=FitSetPoints(), change=WithHeat(found[0]))
 
     def done(self) -> Iterator[tuple[Zone, Done, Spans]]:
         """Each thing done by hand that stands in the range, with its zone and when."""
@@ -258,7 +259,7 @@ class FrostOff(HeatRule):
             dates = np.intersect1d(of.case.dates_of(spans), _winter(of))
             if dates.size and outside_of(of.case.plan).frost_months:
                 frost = replace(done.override, setting=Frost(frost=True))
-                remedy = Remedy(act=FrostForOff(zone.name), heat=of.with_override(done.override, frost))
+                remedy = Remedy(act=FrostForOff(zone.name), change=WithHeat(of.with_override(done.override, frost)))
                 facts = OffInFrost(zone=zone.name, dates=runs_of(dates))
                 yield of.case.make(self.slug, None, facts, dates=dates, severity=Severity.DANGER, remedy=remedy)
 
@@ -304,7 +305,8 @@ class HolidayEndsWrong(HeatRule):
                     if days < MAX_HOLIDAY_DAYS:
                         longer = replace(done.override, setting=replace(setting, days=days + 1))
                         remedy = Remedy(
-                            act=HolidayDay(zone.name, days + 1), heat=of.with_override(done.override, longer)
+                            act=HolidayDay(zone.name, days + 1),
+                            change=WithHeat(of.with_override(done.override, longer)),
                         )
                     facts = EndsWrong(zone=zone.name, ends=holiday_ends(done.override), days=days)
                     yield of.case.make(self.slug, None, facts, dates=dates, severity=Severity.NOTE, remedy=remedy)
@@ -373,7 +375,7 @@ def _held(of: Heated, slug: str, kind: type[HeldFacts], found: tuple[Zone, Done,
         slug, None, kind(zone=zone.name, c=c, for_s=spans.total_s, begin=done.override.at),
         extra=warm, missing=cold, dates=of.case.dates_of(spans),
         severity=Severity.WARNING if len(warm) or len(cold) else Severity.NOTE,
-        remedy=Remedy(act=BackToProgram(zone.name), heat=of.without(done.override)),
+        remedy=Remedy(act=BackToProgram(zone.name), change=WithHeat(of.without(done.override))),
     )  # fmt: skip
 
 

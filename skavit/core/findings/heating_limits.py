@@ -1,20 +1,37 @@
 """What the unit's limits cannot hold of the set points that are keyed: said under `over-capacity`, `no-such-days` and `too-fine`."""
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from typing import Any
 
 import numpy as np
 
 from skavit.core.findings.case import Case
 from skavit.core.findings.facts import NUMBER, SAID, WHOLE, Facts
 from skavit.core.findings.finding import Finding, Severity
-from skavit.core.findings.remedy import FitSetPoints, Remedy
+from skavit.core.findings.remedy import Change, FitSetPoints, Remedy
 from skavit.core.ground.records import member
 from skavit.core.heat.fitting import refitted
 from skavit.core.heat.week import Week
 from skavit.core.plan.days import DAYS_REF, Days
-from skavit.core.plan.heat import Zone
+from skavit.core.plan.document import Plan
+from skavit.core.plan.heat import Heat, Zone
 from skavit.core.text.wording import FULL_DAYS, Words, count, days_text, duration_text
+
+
+@dataclass(frozen=True, slots=True)
+class WithHeat(Change):
+    """Another heating side."""
+
+    heat: Heat
+
+    def applied(self, plan: Plan) -> Plan:
+        """The plan after it."""
+        return replace(plan, heat=self.heat)
+
+    def leaves(self) -> Any:
+        """The heating side."""
+        return self.heat.to_json()
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -71,7 +88,7 @@ def _found(case: Case, slug: str, facts: Facts) -> Finding:
         facts,
         dates=np.array([case.replay.first]),
         severity=Severity.WARNING,
-        remedy=None if heat is None else Remedy(act=FitSetPoints(), heat=heat),
+        remedy=None if heat is None else Remedy(act=FitSetPoints(), change=WithHeat(heat)),
     )
 
 

@@ -10,7 +10,7 @@ import numpy as np
 from skavit.core.findings.case import Case, ChannelCase, Rule, next_after, within
 from skavit.core.findings.facts import RUNS, SLOTS, Facts, PeriodFacts, Runs, SlotFact, runs_of, runs_text, slots_text
 from skavit.core.findings.finding import Finding, Severity
-from skavit.core.findings.remedy import ClearHolidays, EarlierHolidays, Remedy
+from skavit.core.findings.remedy import ClearHolidays, EarlierHolidays, Remedy, WithHolidays
 from skavit.core.ground.arrays import DAY_S, HOUR_S
 from skavit.core.ground.records import listed, member
 from skavit.core.plan.days import Once, Yearly
@@ -98,8 +98,8 @@ class HeldThroughHoliday(Rule):
         """Holidays that begin a day earlier, so that the period before them does not begin; or none at all."""
         earlier = tuple(_from_the_day_before(holiday) for holiday in case.plan.unit.holidays)
         tried = [
-            Remedy(act=EarlierHolidays(), holidays=earlier),
-            Remedy(act=ClearHolidays(), holidays=()),
+            Remedy(act=EarlierHolidays(), change=WithHolidays(earlier)),
+            Remedy(act=ClearHolidays(), change=WithHolidays(())),
         ]
         wrong = [(case.wrong_of(remedy.applied(case.plan)), remedy) for remedy in tried]
         helpful = [(left, remedy) for left, remedy in wrong if left is not None and left < case.wrong_now_s]

@@ -8,7 +8,7 @@ import numpy as np
 from skavit.core.findings.case import Case, ChannelCase, Described
 from skavit.core.findings.facts import PeriodFacts
 from skavit.core.findings.finding import Finding
-from skavit.core.findings.remedy import NotOnHolidays, Remedy
+from skavit.core.findings.remedy import NotOnHolidays, Remedy, WithWindows
 from skavit.core.ground.records import member, word
 from skavit.core.ground.spans import Spans, difference, unite
 from skavit.core.plan.days import Dates, Days, Narrowed
@@ -74,7 +74,7 @@ class Missing(Described):
         out = holiday_dates(case.plan.unit.holidays)
         windows = case.plan.channels[channel.index].windows
         kept = tuple(replace(window, days=_without(window.days, out)) for window in windows)
-        remedy = Remedy(act=NotOnHolidays(), wanted=(channel.number, kept))
+        remedy = Remedy(act=NotOnHolidays(), change=WithWindows(channel.number, kept))
         left = case.wrong_of(remedy.applied(case.plan), other_windows=True)
         return remedy if left is not None and left < case.wrong_now_s else None
 

@@ -8,7 +8,7 @@ import numpy as np
 from skavit.core.findings.case import Case, ChannelCase, Rule
 from skavit.core.findings.facts import NUMBER, RUNS, SAID, WHOLE, Facts, Runs, runs_of, runs_text
 from skavit.core.findings.finding import Finding, Severity
-from skavit.core.findings.remedy import MendRun, PinSet, Remedy, WireOtherwise
+from skavit.core.findings.remedy import MendRun, PinSet, Remedy, WireOtherwise, WithLoad, WithPin
 from skavit.core.ground.errors import UserError
 from skavit.core.ground.records import member
 from skavit.core.load.cable import volts
@@ -246,7 +246,7 @@ def _mended(case: Case, channel: ChannelCase, load: Load) -> Remedy | None:
         return None
     best = found[0]
     act = MendRun(channel.replay.name, best.text, best.lowest_v, best.highest_v)
-    return Remedy(act=act, load=(channel.number, replace(load, run=best.run)))
+    return Remedy(act=act, change=WithLoad(channel.number, replace(load, run=best.run)))
 
 
 class VoltsLow(_Volts):
@@ -281,7 +281,7 @@ class WrongContact(_LoadRule):
             return
         facts = WrongWay(name=channel.replay.name, sort=load.sort, escape=load.escape)
         mended = replace(load, wired=logic.contact)
-        remedy = Remedy(act=WireOtherwise(channel.replay.name, logic.contact), load=(channel.number, mended))
+        remedy = Remedy(act=WireOtherwise(channel.replay.name, logic.contact), change=WithLoad(channel.number, mended))
         yield self.report(case, channel, facts, Severity.DANGER, remedy)
 
 
@@ -318,7 +318,7 @@ class PinFactory(Rule):
         if case.plan.unit.pin == "factory":
             yield case.make(
                 self.slug, None, FactoryPin(), dates=np.array([case.replay.first]), severity=Severity.NOTE,
-                remedy=Remedy(act=PinSet(), pin="set"),
+                remedy=Remedy(act=PinSet(), change=WithPin("set")),
             )  # fmt: skip
 
 

@@ -4,7 +4,17 @@ from collections.abc import Iterable, Iterator
 from dataclasses import replace
 
 from skavit.core.findings.case import Case
-from skavit.core.findings.remedy import Act, AddDays, AddEntry, ChangeDays, ClearSlot, FitAnew, Limit, Remedy
+from skavit.core.findings.remedy import (
+    Act,
+    AddDays,
+    AddEntry,
+    ChangeDays,
+    ClearSlot,
+    FitAnew,
+    Limit,
+    Remedy,
+    WithEntries,
+)
 from skavit.core.fitting.groups import cover
 from skavit.core.ground.spans import Spans
 from skavit.core.plan.days import DAILY, Weekdays
@@ -28,13 +38,13 @@ def best(case: Case, explained: Spans, candidates: Iterable[Candidate]) -> Remed
         if wrong is None:
             break
         if wrong <= enough:
-            return Remedy(act=act, entries=entries, left_s=_left_s(case, explained, wrong))
+            return Remedy(act=act, change=WithEntries(entries), left_s=_left_s(case, explained, wrong))
         tried.append((wrong, act, entries))
     helpful = [found for found in tried if found[0] < case.wrong_now_s]
     if not helpful:
         return None
     wrong, act, entries = min(helpful, key=lambda found: found[0])
-    return Remedy(act=act, entries=entries, left_s=_left_s(case, explained, wrong))
+    return Remedy(act=act, change=WithEntries(entries), left_s=_left_s(case, explained, wrong))
 
 
 def _left_s(case: Case, explained: Spans, wrong_s: int) -> int:

@@ -2,20 +2,19 @@
 
 import hashlib
 import json
-from abc import abstractmethod
+from abc import ABC, abstractmethod
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from functools import cached_property
+from typing import Any
 
 from skavit.core.plan.days import Days
 from skavit.core.plan.document import Plan
 from skavit.core.plan.edits import with_load
 from skavit.core.plan.entry import Entry
-from skavit.core.plan.heat import Heat
 from skavit.core.plan.holidays import Holiday
 from skavit.core.plan.load import Load
 from skavit.core.plan.times import ClockTime, Time
-from skavit.core.plan.water import HandWater, Program
 from skavit.core.plan.window import Window
 from skavit.core.text.wording import PLAIN, Words, capital, days_text
 
@@ -295,21 +294,107 @@ class PinSet(Act):
         return "A PIN of our own is set now"
 
 
+class Change(ABC):
+    """An edit of a plan that is told apart by what it leaves."""
+
+    @abstractmethod
+    def applied(self, plan: Plan) -> Plan:
+        """The plan after it."""
+
+    @abstractmethod
+    def leaves(self) -> Any:
+        """What it leaves, as JSON."""
+
+
+@dataclass(frozen=True, slots=True)
+class WithEntries(Change):
+    """Other entries in the memory: of the unit, or of the n-th of its keyings."""
+
+    entries: tuple[Entry, ...]
+    keying: int = 0
+
+    def applied(self, plan: Plan) -> Plan:
+        """The plan after it."""
+        return plan.with_set(self.keying, self.entries)
+
+    def leaves(self) -> Any:
+        """The set, and its entries."""
+        return [self.keying, [entry.to_json() for entry in self.entries]]
+
+
+@dataclass(frozen=True, slots=True)
+class WithHolidays(Change):
+    """Other holidays in the memory."""
+
+    holidays: tuple[Holiday, ...]
+
+    def applied(self, plan: Plan) -> Plan:
+        """The plan after it."""
+        return replace(plan, unit=replace(plan.unit, holidays=self.holidays))
+
+    def leaves(self) -> Any:
+        """The holidays."""
+        return [holiday.to_json() for holiday in self.holidays]
+
+
+@dataclass(frozen=True, slots=True)
+class WithWindows(Change):
+    """Other windows wanted of a channel (from 1)."""
+
+    channel: int
+    windows: tuple[Window, ...]
+
+    def applied(self, plan: Plan) -> Plan:
+        """The plan after it."""
+        channels = tuple(
+            replace(channel, windows=self.windows) if place == self.channel else channel
+            for place, channel in enumerate(plan.channels, start=1)
+        )
+        return replace(plan, channels=channels)
+
+    def leaves(self) -> Any:
+        """The channel, and its windows."""
+        return [self.channel, [window.to_json() for window in self.windows]]
+
+
+@dataclass(frozen=True, slots=True)
+class WithLoad(Change):
+    """Another load on a channel (from 1)."""
+
+    channel: int
+    load: Load
+
+    def applied(self, plan: Plan) -> Plan:
+        """The plan after it."""
+        return with_load(plan, self.channel, self.load)
+
+    def leaves(self) -> Any:
+        """The channel, and its load."""
+        return [self.channel, self.load.to_json()]
+
+
+@dataclass(frozen=True, slots=True)
+class WithPin(Change):
+    """Another thing known of the PIN."""
+
+    pin: str
+
+    def applied(self, plan: Plan) -> Plan:
+        """The plan after it."""
+        return replace(plan, unit=replace(plan.unit, pin=self.pin))
+
+    def leaves(self) -> Any:
+        """What is known."""
+        return self.pin
+
+
 @dataclass(frozen=True, kw_only=True)
 class Remedy:
-    """What is done, and the entries, holidays, programs of water or heat that the unit then holds, or what is then wanted."""
+    """An edit of the plan with a sentence and a stable id; so many seconds of what the finding explains may stay."""
 
     act: Act
-    entries: tuple[Entry, ...] | None = None  # None: as they are
-    holidays: tuple[Holiday, ...] | None = None
-    wanted: tuple[int, tuple[Window, ...]] | None = None  # of a channel (from 1)
-    programs: tuple[Program, ...] | None = None  # of water
-    by_hand: tuple[HandWater, ...] | None = None  # what was done to water by hand
-    heat: Heat | None = None  # the heating side
-    load: tuple[int, Load] | None = None  # what hangs on a channel (from 1)
-    pin: str | None = None
-    keying: int = 0  # whose entries: 0 for `unit.entries`, n for the n-th of `unit.keyings`
-    left_s: int = 0  # of what the finding explains, so many seconds stay
+    change: Change
+    left_s: int = 0
 
     def text(self, words: Words) -> str:
         """What it does, as a button says it, and what it leaves."""
@@ -323,36 +408,16 @@ class Remedy:
 
     @cached_property
     def key(self) -> str:
-        """By what it leaves in the unit it is found again, whatever it is called."""
-        rows = (self.entries, self.holidays, self.programs, self.by_hand)
-        left = [[row.to_json() for row in each] if each is not None else None for each in rows]
-        wanted = [self.wanted[0], *(window.to_json() for window in self.wanted[1])] if self.wanted else []
-        heat = [self.heat.to_json()] if self.heat is not None else []
-        load = [self.load[0], self.load[1].to_json()] if self.load is not None else []
-        told = [self.keying, *left, *wanted, *heat, *load, *([self.pin] if self.pin else [])]
+        """Return a stable id: a hash of the resulting state."""
+        told = [type(self.change).__name__, self.change.leaves()]
         return hashlib.sha256(json.dumps(told).encode()).hexdigest()[:16]
 
     def applied(self, plan: Plan) -> Plan:
         """The plan after it."""
-        if self.entries is not None:
-            plan = plan.with_set(self.keying, self.entries)
-        if self.holidays is not None:
-            plan = replace(plan, unit=replace(plan.unit, holidays=self.holidays))
-        if self.wanted is not None:
-            number, windows = self.wanted
-            channels = tuple(
-                replace(channel, windows=windows) if place == number else channel
-                for place, channel in enumerate(plan.channels, start=1)
-            )
-            plan = replace(plan, channels=channels)
-        if self.programs is not None and plan.water is not None:
-            plan = replace(plan, water=plan.water.with_programs(self.programs))
-        if self.by_hand is not None and plan.water is not None:
-            plan = replace(plan, water=replace(plan.water, by_hand=self.by_hand))
-        if self.heat is not None:
-            plan = replace(plan, heat=self.heat)
-        if self.load is not None:
-            plan = with_load(plan, *self.load)
-        if self.pin is not None:
-            plan = replace(plan, unit=replace(plan.unit, pin=self.pin))
-        return plan
+        return self.change.applied(plan)
+
+    def in_keying(self, keying: int) -> "Remedy":
+        """The same for the entries of one of the plan's keyings."""
+        if not isinstance(self.change, WithEntries):
+            return self
+        return replace(self, change=replace(self.change, keying=keying))

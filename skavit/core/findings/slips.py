@@ -12,7 +12,7 @@ from skavit.core.findings import remedies
 from skavit.core.findings.case import Case, ChannelCase, Rule
 from skavit.core.findings.facts import NUMBER, SLOTS, Facts, SlotFact, slots_text
 from skavit.core.findings.finding import Finding, Severity
-from skavit.core.findings.remedy import ChangeTimes, Remedy, times_text
+from skavit.core.findings.remedy import ChangeTimes, Remedy, WithEntries, times_text
 from skavit.core.ground.arrays import DAY_S, HALF_DAY_S
 from skavit.core.ground.records import listed, member
 from skavit.core.ground.spans import EMPTY, Spans, difference
@@ -115,7 +115,9 @@ class _Slip(Rule):
                 extra=extra,
                 missing=missing,
                 slots=slots,
-                remedy=Remedy(act=ChangeTimes(tuple((slot + 1, others[slot]) for slot in slots)), entries=entries),
+                remedy=Remedy(
+                    act=ChangeTimes(tuple((slot + 1, others[slot]) for slot in slots)), change=WithEntries(entries)
+                ),
             )
 
 

@@ -9,7 +9,7 @@ from skavit.core.findings import remedies
 from skavit.core.findings.case import Case, ChannelCase, Rule, next_after, within
 from skavit.core.findings.facts import SLOT, WHOLE, Facts, PeriodFacts, SlotFact
 from skavit.core.findings.finding import Finding, Severity
-from skavit.core.findings.remedy import ChangePause, Remedy
+from skavit.core.findings.remedy import ChangePause, Remedy, WithEntries
 from skavit.core.ground.records import member
 from skavit.core.ground.spans import EMPTY, Spans
 from skavit.core.plan.entry import Pulses
@@ -141,5 +141,5 @@ class PauseForCycle(Rule):
             missing=channel.missing,
             slots=(slot,),
             severity=Severity.WARNING,
-            remedy=Remedy(act=ChangePause(slot + 1, right.off_s), entries=entries),
+            remedy=Remedy(act=ChangePause(slot + 1, right.off_s), change=WithEntries(entries)),
         )

@@ -1,21 +1,54 @@
 """What the rules of watering look at: the stack as it runs, the average year, and what becomes of both under other programs."""
 
 from collections.abc import Iterator
-from dataclasses import replace
-from typing import Protocol
+from dataclasses import dataclass, replace
+from typing import Any, Protocol
 
 import numpy as np
 
 from skavit.core.findings.case import Case, Described
 from skavit.core.findings.finding import Finding
+from skavit.core.findings.remedy import Change
 from skavit.core.ground.arrays import DAY_S, Ints
-from skavit.core.plan.water import Program, Water
+from skavit.core.plan.document import Plan
+from skavit.core.plan.water import HandWater, Program, Water
+from skavit.core.plan.water_edits import with_water
 from skavit.core.water.soil import Season
 from skavit.core.water.stack import Fate, Stack, stack
 from skavit.core.water.year import WaterYear, water_year
 
 # What trying other programs costs beside an event of the switching side; a run of a station is some two of them.
 STEPS_A_RUN, STEPS_A_TRIAL = 3, 5_000
+
+
+@dataclass(frozen=True, slots=True)
+class WithPrograms(Change):
+    """Other programs of watering in the memory."""
+
+    programs: tuple[Program, ...]
+
+    def applied(self, plan: Plan) -> Plan:
+        """The plan after it."""
+        return with_water(plan, programs=self.programs)
+
+    def leaves(self) -> Any:
+        """The programs."""
+        return [program.to_json() for program in self.programs]
+
+
+@dataclass(frozen=True, slots=True)
+class WithDone(Change):
+    """Other things done to the watering by hand."""
+
+    by_hand: tuple[HandWater, ...]
+
+    def applied(self, plan: Plan) -> Plan:
+        """The plan after it."""
+        return with_water(plan, by_hand=self.by_hand)
+
+    def leaves(self) -> Any:
+        """What was done."""
+        return [done.to_json() for done in self.by_hand]
 
 
 class Watered:

@@ -9,7 +9,7 @@ import numpy as np
 from skavit.core.findings.facts import NUMBER, SAID, WHOLE, Facts
 from skavit.core.findings.finding import Finding, Severity
 from skavit.core.findings.remedy import ChangeStarts, Remedy
-from skavit.core.findings.watering import Watered, WaterRule
+from skavit.core.findings.watering import Watered, WaterRule, WithPrograms
 from skavit.core.ground.arrays import DAY_S, MINUTE_S, Ints
 from skavit.core.ground.records import member
 from skavit.core.ground.spans import EMPTY, Spans, difference, union
@@ -144,7 +144,7 @@ def _within_hours(of: Watered, place: int) -> Remedy | None:
         if then is None:
             return None
         if not len(_of_program_outside(then, place)) and of.no_worse(then):
-            return Remedy(act=ChangeStarts(program=program.name, starts=starts), programs=changed)
+            return Remedy(act=ChangeStarts(program=program.name, starts=starts), change=WithPrograms(changed))
     return None
 
 

@@ -9,7 +9,7 @@ import numpy as np
 from skavit.core.findings.facts import NUMBER, SAID, WHOLE, Facts
 from skavit.core.findings.finding import Finding, Severity
 from skavit.core.findings.remedy import ChangeRun, FullPercent, Remedy, SplitRuns
-from skavit.core.findings.watering import Watered, WaterRule
+from skavit.core.findings.watering import Watered, WaterRule, WithPrograms
 from skavit.core.ground.arrays import DAY_S, MINUTE_S, Bools
 from skavit.core.ground.records import listed, member
 from skavit.core.plan.times import ClockTime
@@ -135,7 +135,7 @@ def _split(of: Watered, place: int) -> Remedy | None:
         if then is None:
             return None
         if of.no_worse(then) and _ground_holds(of, then, program):
-            return Remedy(act=SplitRuns(program=program.name, times=times), programs=changed)
+            return Remedy(act=SplitRuns(program=program.name, times=times), change=WithPrograms(changed))
     return None
 
 
@@ -250,7 +250,7 @@ def _longer_run(of: Watered, number: int) -> Remedy | None:
     if best is None or best[1] or not of.no_worse(best[0]) or not _ground_holds(of, best[0], program):
         return None
     act = ChangeRun(program=program.name, station=of.water.stations[number].name, minutes=now + high * step)
-    return Remedy(act=act, programs=longer(high))
+    return Remedy(act=act, change=WithPrograms(longer(high)))
 
 
 class TooWet(WaterRule):
@@ -396,5 +396,5 @@ class LeftHigh(WaterRule):
                 yield of.case.make(
                     self.slug, None, Adjusted(program=program.name, adjust_pct=program.adjust_pct),
                     dates=np.array([of.case.replay.first]), severity=Severity.NOTE,
-                    remedy=Remedy(act=FullPercent(program=program.name), programs=back),
+                    remedy=Remedy(act=FullPercent(program=program.name), change=WithPrograms(back)),
                 )  # fmt: skip

@@ -9,7 +9,7 @@ import numpy as np
 from skavit.core.findings.facts import NUMBER, SAID, WHOLE, Facts
 from skavit.core.findings.finding import Finding, Severity
 from skavit.core.findings.remedy import ChangeStarts, LetGoOn, Remedy
-from skavit.core.findings.watering import Watered, WaterRule, troubles
+from skavit.core.findings.watering import Watered, WaterRule, WithDone, WithPrograms, troubles
 from skavit.core.ground.arrays import DAY_S, MINUTE_S, Bools, Ints
 from skavit.core.ground.records import member
 from skavit.core.ground.spans import union
@@ -83,7 +83,7 @@ def _later(of: Watered, place: int, start: int, minutes: int) -> Remedy | None:
     if then is None or not of.no_worse(then) or troubles(then)[:2] == troubles(of.stack)[:2]:
         return None
     act = ChangeStarts(program=program.name, starts=tuple(starts))
-    return Remedy(act=act, programs=changed)
+    return Remedy(act=act, change=WithPrograms(changed))
 
 
 class StartsStack(WaterRule):
@@ -168,5 +168,5 @@ class LeftOff(WaterRule):
         kept = tuple(done for done in of.water.by_hand if done is not settings[-1])
         yield of.case.make(
             self.slug, None, Suspended(first=first, times=int(lost.sum())), dates=dates, severity=Severity.WARNING,
-            remedy=Remedy(act=LetGoOn(), by_hand=kept),
+            remedy=Remedy(act=LetGoOn(), change=WithDone(kept)),
         )  # fmt: skip

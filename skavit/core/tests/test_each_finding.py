@@ -196,7 +196,7 @@ class EntriesTest(unittest.TestCase):
         findings = found("no-effect", EVENING, rows)
         self.assertEqual(sorted(f.slots for f in findings), [(3,), (4,)])
         self.assertTrue(all(f.severity == "note" and f.hours == 0 for f in findings))
-        self.assertEqual(len(findings[0].remedy.entries), 3)
+        self.assertEqual(len(findings[0].remedy.change.entries), 3)
 
     def test_an_entry_of_two_channels_counts_where_it_acts_on_either(self):
         rows = [entry("on", "18:00", channels=[1, 2]), entry("off", "23:00", channels=[1, 2])]
@@ -349,7 +349,7 @@ class CapacityTest(unittest.TestCase):
         rows = [entry("on", "18:00:30", ["mon", "tue"]), entry("off", "23:00", ["mon", "tue"])]
         limits = {"entries": 8, "day_groups": ["daily", "weekdays"], "clock_step_s": 60, "sun_offset_max_min": 90}
         remedy = only("too-fine", windows, rows, limits=limits).remedy
-        plan = make_plan(windows, rows, limits=limits).with_entries(remedy.entries)
+        plan = make_plan(windows, rows, limits=limits).with_entries(remedy.change.entries)
         self.assertFalse(codes & {f.code for f in audit(replay(plan, *YEAR))})
 
 

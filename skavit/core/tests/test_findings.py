@@ -145,7 +145,9 @@ class AuditTest(unittest.TestCase):
                     with self.subTest(f"{what}: {finding.code}"):
                         self.assertIsNotNone(finding.remedy)
                         after = audit(
-                            replay(plan.with_entries(finding.remedy.entries), date(2027, 1, 1), date(2027, 12, 31))
+                            replay(
+                                plan.with_entries(finding.remedy.change.entries), date(2027, 1, 1), date(2027, 12, 31)
+                            )
                         )
                         left = [f.hours for f in after if (f.code, f.slots) == (finding.code, finding.slots)]
                         self.assertLess(sum(left), max(0.11 * finding.hours, 0.01) if finding.hours else 1)

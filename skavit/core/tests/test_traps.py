@@ -205,7 +205,7 @@ class KeyingsTest(unittest.TestCase):
             keyings=[{"from": "04-05", "entries": winter}, {"from": "09-26", "entries": winter[:2]}],
         )
         stray = one(found, "cuts-short")
-        self.assertEqual((stray.slots, stray.keying, stray.remedy.keying), ((3,), 1, 1))
+        self.assertEqual((stray.slots, stray.keying, stray.remedy.change.keying), ((3,), 1, 1))
         # Thursdays from 5 April to 25 September 2027.
         self.assertEqual((stray.days, stray.hours), (25, 75))
         self.assertEqual({f.code for f in audit(replay(stray.remedy.applied(plan), FIRST, LAST))} & NEVER, set())

@@ -166,7 +166,9 @@ class SunFindingsTest(unittest.TestCase):
             with self.subTest(entries=entries, slots=slots, label=label):
                 (finding,) = self.found("half-day-slip", [window("18:00", "23:00")], entries)
                 self.assertEqual((finding.slots, finding.remedy.label), (slots, label))
-                after = replay(make_plan([window("18:00", "23:00")]).with_entries(finding.remedy.entries), *self.YEAR)
+                after = replay(
+                    make_plan([window("18:00", "23:00")]).with_entries(finding.remedy.change.entries), *self.YEAR
+                )
                 self.assertEqual(after.channels[0].actual, after.channels[0].wanted)
         (finding,) = self.found("half-day-slip", clock={"error_s": 43200})
         self.assertIsNone(finding.channel)

@@ -162,7 +162,7 @@ class KeyingsTest(ProgramCase):
         self.assertContains(self.page(year=2027), "Clear slot 3")
         listed = unit_year(self.unit.plan, 2027).findings
         remedies = [f.remedy for f in listed if f.remedy and f.remedy.label == "Clear slot 3"]
-        (second,) = [remedy.key for remedy in remedies if remedy.keying == 2]
+        (second,) = [remedy.key for remedy in remedies if remedy.change.keying == 2]
         self.post("remedy", year=2027, remedy=second)
         self.assertEqual([len(entries) for entries in self.unit.plan.unit.sets], [2, 3, 2])
 
