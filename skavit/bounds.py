@@ -36,6 +36,7 @@ MOST_TURNS = 600  # of stations on a day on which every program waters
 MOST_DATES = 100  # days off, rain delays, windows of allowed water
 MOST_LAMPS = 600  # of all channels together: a network of so many is worked out in a tenth of a second
 MOST_ZONES = 24
+MOST_TICKS = 1_000  # of steps of an entry sheet that a browser has kept, sent at once
 MOST_POINTS = 120  # of a zone, wanted or keyed
 # What may be written down of a unit as found.
 MOST_LINES = 400

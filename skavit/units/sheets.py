@@ -1,8 +1,11 @@
 """The entry sheet of a unit, worked out once: kept by its plan's content while what it says holds."""
 
+from collections.abc import Iterable
+from itertools import islice
 from threading import Lock
 
 from cachetools import LRUCache
+from django.core import signing
 
 from skavit.core.kinds import Kind
 from skavit.core.plan.document import Plan
@@ -10,10 +13,13 @@ from skavit.core.sheet import Step, clock_runs, steps, told_anew
 from skavit.core.text.wording import Words
 from skavit.now import year_at
 from skavit.units.computing import unit_year
+from skavit.units.models import Unit
 
 Sheet = tuple[Step, ...]
 
 KEPT = 32
+SALT = "skavit.sheet"
+MOST_PROOFS = 8
 # What depends on the date in ways of its own is worked out anew so often.
 LONGEST_S = 3600
 _KEPT: LRUCache[tuple[str, str, Words], tuple[int, int, Sheet]] = LRUCache(KEPT)
@@ -43,3 +49,27 @@ def sheet_of(
     with _LOOKING:
         _KEPT[key] = (now, min([*cuts, *turns, now + LONGEST_S]), found)
     return found
+
+
+def proof_of(unit: Unit, sheet: Sheet, words: Words, now: int) -> str:
+    """What a page of the sheet sends with its ticks: signed, which steps are on it, of which plan, and until when.
+
+    With it a tick needs no sheet to be worked out.
+    """
+    plan, keys = unit.plan.content_hash(), [step.key for step in sheet if step.key]
+    with _LOOKING:
+        _, until, _ = _KEPT.get((plan, repr(unit.core_kind), words), (0, now, ()))
+    return signing.dumps([unit.pk, plan, until, keys], salt=SALT, compress=True)
+
+
+def proven_keys(unit: Unit, proofs: Iterable[str], now: int) -> frozenset[str]:
+    """The keys of steps that proofs show to be on a unit's sheet now; none of a proof that holds no longer."""
+    plan, found = unit.plan.content_hash(), set()
+    for proof in islice(proofs, MOST_PROOFS):
+        try:
+            of, made_of, until, keys = signing.loads(proof, salt=SALT)
+        except signing.BadSignature:
+            continue
+        if (of, made_of) == (unit.pk, plan) and now < until:
+            found.update(keys)
+    return frozenset(found)

@@ -31,7 +31,7 @@ from skavit.now import read_now, year_at
 from skavit.units.computing import unit_year
 from skavit.units.models import Unit
 from skavit.units.services import revisions
-from skavit.units.services.ticks import set_tick
+from skavit.units.services.ticks import Pressed, set_ticks
 from skavit.visits.models import Photo
 from skavit.visits.services.notes import write_note
 from skavit.visits.tests.builders import make_visit, picture
@@ -72,7 +72,7 @@ class ArchiveTest(TestCase):
         revisions.undo(unit, person, unit.head.number, now=read_now())
         unit = Unit.objects.select_related("site", "head").get(pk=unit.pk)
         make_visit(unit, person)
-        set_tick(unit, person, "a" * 32, {"a" * 32}, done=True, moment=unit.created)
+        set_ticks(unit, person, [Pressed(key="a" * 32, done=True)], {"a" * 32}, set, moment=unit.created)
         write_note(
             unit,
             person,

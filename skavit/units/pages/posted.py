@@ -31,8 +31,13 @@ MOST_NUMBER = 2**53  # what a script sends as a whole number
 
 def number(query: QueryDict, name: str) -> int:
     """A whole number that was sent; -1 where there is none, or one that no row has."""
+    return whole(query.get(name, ""))
+
+
+def whole(text: str) -> int:
+    """A whole number from text; -1 where it is none, or one that no row has."""
     try:
-        found = int(query.get(name, ""))
+        found = int(text)
     except ValueError:
         return -1
     return found if abs(found) <= MOST_NUMBER else -1

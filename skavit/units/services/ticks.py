@@ -1,45 +1,64 @@
 """Steps of the entry sheet seen done, and opened again."""
 
-from collections.abc import Iterable
+from collections.abc import Callable, Collection
+from dataclasses import dataclass
 from datetime import datetime
 
 from django.db import transaction
 
-from skavit.core.ground.errors import UserError
 from skavit.crews.access import require_edit
 from skavit.crews.models import Membership
 from skavit.units.models import Tick, Unit
 
 
-class StepGone(UserError):
-    """The step that was ticked stands no longer on the entry sheet."""
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Pressed:
+    """A step pressed, by its key: seen done or open again; ``said`` is when, None: now."""
+
+    key: str
+    done: bool
+    said: datetime | None = None
 
 
-def set_tick(
+def set_ticks(
     unit: Unit,
     membership: Membership,
-    key: str,
-    keys: Iterable[str],
+    pressed: Collection[Pressed],
+    known: Collection[str],
+    now_on_sheet: Callable[[], Collection[str]],
     *,
-    done: bool,
     moment: datetime,
-    said: datetime | None = None,
-) -> None:
-    """Remember a step of the entry sheet as seen done, or open again; ``keys`` are those of the sheet as it stands.
+) -> dict[str, str]:
+    """Remember steps of the entry sheet as seen done, or open again; of two the one pressed later stands.
 
-    ``said`` is when it was pressed (left out: at this ``moment``): of two the later one stands, in whatever order they
-    arrive. Raises :class:`StepGone` for a step of an older sheet.
+    ``known`` are keys that are known to be on the sheet; where others were pressed, ``now_on_sheet`` is asked for all of
+    them. Returns why steps of an older sheet are not remembered, by their keys.
     """
     require_edit(membership)
-    if key not in keys:
-        head = unit.head_revision
-        raise StepGone(f"{head.author} changed the plan since ({head.note}), or the day has turned.")
-    pressed = min(said or moment, moment)
-    new = {"by": membership.user, "done": done, "said": pressed}
+    on_sheet = known
+    if any(each.key not in known for each in pressed):
+        on_sheet = {*known, *now_on_sheet()}
+    head = unit.head_revision
+    why = f"{head.author} changed the plan since ({head.note}), or the day has turned."
+    latest = {
+        each.key: each
+        for each in sorted(pressed, key=lambda each: min(each.said or moment, moment))
+        if each.key in on_sheet
+    }
+    new = [
+        Tick(unit=unit, key=each.key, done=each.done, said=min(each.said or moment, moment), by=membership.user)
+        for each in latest.values()
+    ]
     with transaction.atomic():
-        made, is_new = Tick.objects.select_for_update().get_or_create(unit=unit, key=key, defaults=new)
-        if not is_new and made.said <= pressed:
-            Tick.objects.filter(pk=made.pk).update(at=moment, **new)
+        Tick.objects.bulk_create(new, ignore_conflicts=True)
+        there = unit.ticks.select_for_update().filter(key__in=list(latest)).order_by("pk")
+        later = {each.key: each for each in new}
+        changed = [tick for tick in there if tick.said <= later[tick.key].said]
+        for tick in changed:
+            of = later[tick.key]
+            tick.done, tick.said, tick.by, tick.at = of.done, of.said, membership.user, moment
+        Tick.objects.bulk_update(changed, ["done", "said", "by", "at"])
+    return {each.key: why for each in pressed if each.key not in on_sheet}
 
 
 def clear_ticks(unit: Unit, membership: Membership, moment: datetime) -> None:

@@ -44,7 +44,7 @@ class PermissionTest(TestCase):
             lambda: fitting.fit_now(unit, viewer, base, Words(), now=NOON),
             lambda: apply_remedy(unit, viewer, base, 2027, remedy_key, now=NOON),
             lambda: files.import_plan(unit, viewer, base, json.dumps(unit.plan.to_json()).encode(), now=NOON),
-            lambda: ticks.set_tick(unit, viewer, "k", ["k"], done=True, moment=moment),
+            lambda: ticks.set_ticks(unit, viewer, [ticks.Pressed(key="k", done=True)], ["k"], list, moment=moment),
             lambda: ticks.clear_ticks(unit, viewer, moment),
             lambda: save_site(viewer, None, place),
         ):

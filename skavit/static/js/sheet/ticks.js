@@ -50,43 +50,49 @@ export function tick(event) {
   const key = form.elements.key.value;
   const done = form.elements.done.value === "1";
   const title = one("h2", form.closest("[data-step]")).textContent;
-  keep({ ...queue(), [key]: { done, title, said: Date.now() } });
+  keep({ ...queue(), [key]: { done, title, said: Date.now(), proof: root().dataset.proof ?? "" } });
   showTick(key, done);
   root().dataset.unsent = "1";
   flush();
   return done;
 }
 
-// Sends what is kept; gives what stood in the way, if anything, and how many were sent.
-export async function sendTicks() {
-  let sent = 0;
-  for (const [key, { done, title, said, refused }] of Object.entries(queue())) {
-    if (refused) continue;
-    const body = new FormData();
-    body.set("csrfmiddlewaretoken", one("[name=csrfmiddlewaretoken]", root()).value);
-    body.set("key", key);
-    body.set("done", done ? "1" : "0");
-    body.set("said", said ?? "");
-    body.set("person", root().dataset.person);
-    let answer;
-    try {
-      answer = await fetch(root().dataset.tick, { method: "POST", body, headers: { "HX-Request": "true" }, redirect: "manual" });
-    } catch {
-      return { trouble: "signal", sent };
-    }
-    const now = queue();
-    // Turned again while it was under way: the newer state is sent at the next round.
-    if (now[key]?.said !== said) continue;
-    if (answer.ok) {
-      delete now[key];
-      sent += 1;
-    } else if (answer.status === 409) now[key] = { done, title, said, refused: await answer.text() };
-    keep(now);
-    if (!answer.ok && answer.status !== 409) {
-      return { trouble: answer.type === "opaqueredirect" || answer.status === 403 ? "login" : "server", sent };
-    }
+const MOST_AT_ONCE = 500;
+
+function packed(ticks) {
+  const body = new FormData();
+  body.set("csrfmiddlewaretoken", one("[name=csrfmiddlewaretoken]", root()).value);
+  body.set("person", root().dataset.person);
+  for (const [key, { done, said }] of ticks) {
+    body.append("key", key);
+    body.append("done", done ? "1" : "0");
+    body.append("said", said ?? "");
   }
-  return { trouble: "", sent };
+  for (const proof of new Set(ticks.map(([, kept]) => kept.proof))) if (proof) body.append("proof", proof);
+  return body;
+}
+
+// Sends what is kept, all at once; gives what stood in the way, if anything, and how many were sent.
+export async function sendTicks() {
+  const ticks = Object.entries(queue()).filter(([, kept]) => !kept.refused).slice(0, MOST_AT_ONCE);
+  if (!ticks.length) return { trouble: "", sent: 0 };
+  let answer;
+  try {
+    answer = await fetch(root().dataset.tick, { method: "POST", body: packed(ticks), headers: { "HX-Request": "true" }, redirect: "manual" });
+  } catch {
+    return { trouble: "signal", sent: 0 };
+  }
+  if (!answer.ok) return { trouble: answer.type === "opaqueredirect" || answer.status === 403 ? "login" : "server", sent: 0 };
+  const { gone } = await answer.json();
+  const now = queue();
+  for (const [key, kept] of ticks) {
+    // Turned again while it was under way: the newer state is sent at the next round.
+    if (now[key]?.said !== kept.said) continue;
+    if (gone[key]) now[key] = { ...kept, refused: gone[key] };
+    else delete now[key];
+  }
+  keep(now);
+  return { trouble: "", sent: ticks.length - Object.keys(gone).length };
 }
 
 let sending = false;

@@ -14,7 +14,7 @@ from skavit.now import local_digits, year_at
 from skavit.units.computing import unit_year
 from skavit.units.models import Unit
 from skavit.units.pages.numbered import numbered
-from skavit.units.sheets import sheet_of
+from skavit.units.sheets import proof_of, sheet_of
 from skavit.units.trades import pages_of
 
 
@@ -64,6 +64,7 @@ class SheetPage:
     first_open: int
     serious: list[str]  # headlines of the findings that matter
     carried_until: int  # the instant until which its steps say what holds
+    proof: str  # sent with its ticks: which steps are on it
     clock_runs: str  # what the unit's clock must show from which instant on, as JSON
     twelve: bool
     printed: str
@@ -93,6 +94,7 @@ def sheet_page(unit: Unit, words: Words, now: int, *, only_changed: bool = False
     found = unit_year(plan, year_at(plan.site, now))
     ticked = ticked_keys(unit)
     sheet = sheet_of(plan, kind, words, now)
+    proof = proof_of(unit, sheet, words, now)
     may_leave_out = unit.awaits_keying
     if only_changed := only_changed and may_leave_out:
         standing = _standing_keys(unit, words, now)
@@ -110,6 +112,7 @@ def sheet_page(unit: Unit, words: Words, now: int, *, only_changed: bool = False
         first_open=next((row.number for row in rows if not row.done), len(rows)),
         serious=[n.headline for n in numbered(found, words) if n.finding.severity != "note"],
         carried_until=min((row.spells[-1].until for row in rows if row.step.spells), default=now + DAY_S),
+        proof=proof,
         clock_runs=json.dumps(clock_runs(plan, now)),
         twelve=words.twelve_hour,
         printed=f"{weekday_date(local_digits(plan, now) // DAY_S)}, {_clock(plan, now, words)}",

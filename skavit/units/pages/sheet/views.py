@@ -2,22 +2,25 @@
 
 from datetime import UTC, datetime
 from http import HTTPStatus
+from itertools import islice, zip_longest
 
 from django.contrib import messages
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpRequest, HttpResponse, JsonResponse, QueryDict
 from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_GET, require_POST
 
+from skavit.bounds import MOST_TICKS
 from skavit.crews.access import editors, members
 from skavit.crews.request import CrewRequest
 from skavit.page import shown
 from skavit.sites.selectors import site_of
-from skavit.units.pages.posted import number, to_job
+from skavit.units.pages.posted import number, to_job, whole
 from skavit.units.pages.sheet.page import sheet_keys, sheet_page
 from skavit.units.pages.sheet.printing import MOST_SHEETS, ask_pdf, ask_pdfs
 from skavit.units.selectors import unit_of, units_at_work
 from skavit.units.services import ticks
+from skavit.units.sheets import proven_keys
 
 LAST_MS, LAST_KEY = 10**14, 2**63
 
@@ -74,29 +77,40 @@ def keep(request: HttpRequest) -> HttpResponse:
 @editors
 @require_POST
 def tick(request: CrewRequest, pk: int) -> HttpResponse:
-    """Remember a step as done, or open it again."""
+    """Remember steps as done, or open them again: one by its button, or many that a browser has kept."""
     unit = unit_of(request.crew, pk)
-    key = request.POST.get("key", "")[:64]
-    if not key:
+    pressed = _pressed(request.POST)
+    if not pressed:
         return HttpResponse("No step was named.", status=HTTPStatus.UNPROCESSABLE_ENTITY)
     if request.POST.get("person", str(request.user.pk)) != str(request.user.pk):
         return HttpResponse(
             "Somebody else is logged in here now.", status=HTTPStatus.FORBIDDEN, content_type="text/plain"
         )
-    keys = sheet_keys(unit, request.words, request.now)
-    said = _moment(number(request.POST, "said"))
-    done = request.POST.get("done") == "1"
-    try:
-        ticks.set_tick(unit, request.membership, key, keys, done=done, moment=request.moment, said=said)
-    except ticks.StepGone as gone:
-        if request.htmx:
-            return HttpResponse(str(gone), status=HTTPStatus.CONFLICT, content_type="text/plain; charset=utf-8")
-        messages.warning(request, str(gone))
+    gone = ticks.set_ticks(
+        unit,
+        request.membership,
+        pressed,
+        proven_keys(unit, request.POST.getlist("proof"), request.now),
+        lambda: sheet_keys(unit, request.words, request.now),
+        moment=request.moment,
+    )
     if request.htmx:
-        return HttpResponse(status=HTTPStatus.NO_CONTENT)
+        return JsonResponse({"gone": gone})
+    for why in gone.values():
+        messages.warning(request, why)
     # A step that is ticked leads to the next one, as it does where the page's script is at work.
-    following = max(number(request.POST, "number"), 1) + done
+    following = max(number(request.POST, "number"), 1) + pressed[0].done
     return redirect(f"{reverse('sheet', args=[pk])}#step-{following}")
+
+
+def _pressed(sent: QueryDict) -> list[ticks.Pressed]:
+    """The steps that were sent; each has its key, whether it is done, and when it was pressed."""
+    rows = zip_longest(sent.getlist("key"), sent.getlist("done"), sent.getlist("said"), fillvalue="")
+    return [
+        ticks.Pressed(key=key[:64], done=done == "1", said=_moment(whole(said)))
+        for key, done, said in islice(rows, MOST_TICKS)
+        if key
+    ]
 
 
 def _moment(milliseconds: int) -> datetime | None:
