@@ -138,7 +138,8 @@ class LongWorkTest(BrowserCase):
 
     def test_it_is_cancelled_and_nothing_was_changed(self):
         self.crowd()
-        self.page.get_by_role("button", name="Other ways to fit").first.click()
+        self.page.get_by_role("link", name="Other ways to fit").first.click()
+        self.page.get_by_role("button", name="Work them out").click()
         self.page.wait_for_url("**/jobs/*/")
         self.page.get_by_role("button", name="Cancel").click()
         self.sees("Cancelled. Nothing was changed.")
