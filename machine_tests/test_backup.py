@@ -118,7 +118,8 @@ class BadArchiveTest(BackupCase):
             ("empty", b"", "cut short"),
             ("text", b"no archive at all", "no backup of Skavit"),
             ("damaged", self.damaged(whole), "checksum"),
-            ("newer", self.newer(whole), "newer than this one"),
+            ("newer", self.told_of(whole, "9.0", ["units.9999_x"]), "newer than this one"),
+            ("older", self.told_of(whole, "0.0", ["units.0001_initial"]), "a version before release"),
         ):
             with self.subTest(name=name, data=data, told=told):
                 file = self.folder / name
@@ -135,17 +136,16 @@ class BadArchiveTest(BackupCase):
         place = data.rindex(b"PGDMP") + 2000
         return data[:place] + bytes([data[place] ^ 1]) + data[place + 1 :]
 
-    def newer(self, data):
-        """The same with a migration that this release does not know."""
+    def told_of(self, data, release, migrations):
+        """The same with other migrations than this release has, and more."""
         made = io.BytesIO()
         with tarfile.open(fileobj=io.BytesIO(data)) as old, tarfile.open(fileobj=made, mode="w") as new:
             for member in old:
                 body = old.extractfile(member).read()
                 if member.name == "about.json":
                     about = json.loads(body)
-                    body = json.dumps(
-                        about | {"release": "9.0", "migrations": [*about["migrations"], "units.9999_x"]}
-                    ).encode()
+                    told = {"release": release, "migrations": [*about["migrations"], *migrations]}
+                    body = json.dumps(about | told).encode()
                     member.size = len(body)
                 new.addfile(member, io.BytesIO(body))
         return made.getvalue()

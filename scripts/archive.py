@@ -8,6 +8,7 @@ import hashlib
 import io
 import json
 import os
+import re
 import sys
 import tarfile
 import tomllib
@@ -34,6 +35,15 @@ def migrations() -> list[str]:
     """What this release knows of the tables, by the names of its migrations."""
     found = ROOT.glob("skavit/*/migrations/[0-9]*.py")
     return sorted(f"{path.parent.parent.name}.{path.stem}" for path in found)
+
+
+def replaced() -> set[str]:
+    """The names of earlier migrations that those of this release stand for."""
+    found = set()
+    for path in ROOT.glob("skavit/*/migrations/[0-9]*.py"):
+        listed = re.search(r"replaces = \[(.*?)\]", path.read_text(), re.DOTALL)
+        found |= {f"{app}.{name}" for app, name in re.findall(r'\("(\w+)", "(\w+)"\)', listed[1] if listed else "")}
+    return found
 
 
 def _sum(file: io.BufferedIOBase) -> str:
@@ -102,7 +112,10 @@ def _check(about: dict[str, object]) -> None:
     known = about["migrations"]
     if not isinstance(known, list):
         raise BadArchive("it is no backup of Skavit, or is cut short")
-    newer = sorted(set(map(str, known)) - set(migrations()))
+    told, earlier = set(map(str, known)), replaced()
+    if told & earlier and not told >= earlier:
+        raise BadArchive(f"a version before release {release()} made it, whose tables this one cannot bring up to date")
+    newer = sorted(told - set(migrations()) - earlier)
     if newer:
         raise BadArchive(
             f"release {str(about['release'])[:20]} made it, which is newer than this one, {release()}: "

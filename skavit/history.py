@@ -5,8 +5,6 @@ from contextlib import contextmanager
 from types import SimpleNamespace
 from typing import Any
 
-from django.db import migrations
-from django.utils import timezone
 from simple_history.models import HistoricalRecords
 
 BEGUN = "as it stood when this record began"
@@ -25,27 +23,3 @@ def acting(person: Any) -> Iterator[None]:
         yield
     finally:
         del HistoricalRecords.context.request
-
-
-def first_states(app: str, model: str) -> migrations.RunPython:
-    """For a migration: the rows that are there already, as they stand."""
-
-    def write(apps: Any, editor: Any) -> None:
-        rows, states = apps.get_model(app, model), apps.get_model(app, f"Historical{model}")
-        names = [f.attname for f in states._meta.concrete_fields if not f.name.startswith("history_")]
-        moment = timezone.now()
-        states.objects.bulk_create(
-            (
-                states(
-                    **{name: getattr(row, name) for name in names},
-                    history_relation_id=row.pk,
-                    history_date=moment,
-                    history_type="+",
-                    history_change_reason=BEGUN,
-                )
-                for row in rows.objects.iterator(chunk_size=500)
-            ),
-            batch_size=500,
-        )
-
-    return migrations.RunPython(write, migrations.RunPython.noop)

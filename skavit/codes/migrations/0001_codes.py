@@ -9,7 +9,7 @@ class Migration(migrations.Migration):
     initial = True
 
     dependencies = [
-        ("units", "0009_history"),
+        ("units", "0001_release_0_1_0"),
         migrations.swappable_dependency(settings.AUTH_USER_MODEL),
     ]
 

@@ -9,8 +9,8 @@ class Migration(migrations.Migration):
     initial = True
 
     dependencies = [
-        ("crews", "0005_contact"),
-        ("units", "0008_keyed"),
+        ("crews", "0001_release_0_1_0"),
+        ("units", "0001_release_0_1_0"),
         migrations.swappable_dependency(settings.AUTH_USER_MODEL),
     ]
 
