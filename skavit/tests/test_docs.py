@@ -6,6 +6,8 @@ from pathlib import Path
 from django.conf import settings
 from django.test import SimpleTestCase
 
+from skavit.tests import house_map
+
 ROOT = Path(settings.BASE_DIR)
 DOCS = ROOT / "docs"
 
@@ -22,6 +24,13 @@ class DocsTest(SimpleTestCase):
         files = sorted(file.name for file in (DOCS / "decisions").glob("0*.md"))
         listed = re.findall(r"\]\((0.*?)\)", (DOCS / "decisions" / "README.md").read_text())
         self.assertEqual(listed, files)
+
+    def test_the_map_is_that_of_the_code(self):
+        made = house_map.house_map()
+        self.assertEqual(house_map.shown(), made)
+        rooms = re.findall(r"^\| `(.*?)` \| (.*) \|$", made, re.MULTILINE)
+        self.assertGreater(len(rooms), 50)
+        self.assertEqual([name for name, says in rooms if not says], [])
 
     def test_links_lead_to_files(self):
         pages = [*ROOT.glob("*.md"), *DOCS.glob("*.md"), *(DOCS / "decisions").glob("*.md")]
