@@ -11,7 +11,7 @@ from django.core.management import call_command
 from django.core.signals import request_finished, request_started
 from django.test import LiveServerTestCase, tag
 from django.urls import reverse
-from playwright.sync_api import sync_playwright
+from playwright.sync_api import expect, sync_playwright
 
 from browser_tests.database import PASSWORD, fresh_demo
 from skavit.crews.models import User
@@ -26,7 +26,10 @@ ARGUMENTS = [
     "--disable-component-update",
     "--disable-sync",
 ]
-ANSWERED_S = 60
+ANSWERED_S = 120
+# A guard against hanging, not a measure: the machine may be busy.
+WAIT_MS = 120_000
+expect.set_options(timeout=WAIT_MS)
 LAPTOP, PHONE = {"width": 1280, "height": 800}, {"width": 390, "height": 844}
 
 
@@ -94,7 +97,7 @@ class BrowserCase(LiveServerTestCase):
         self.addCleanup(self.under_way.wait_for_none)
         self.addCleanup(self.context.close)
         self.page = self.context.new_page()
-        self.page.set_default_timeout(60_000)  # a guard against hanging, not a measure: the machine may be busy
+        self.page.set_default_timeout(WAIT_MS)
         self.complaints = []
         self.page.on("console", lambda m: self.complaints.append(m.text) if m.type == "error" else None)
         self.page.on("pageerror", lambda e: self.complaints.append(str(e)))

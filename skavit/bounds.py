@@ -1,6 +1,7 @@
 """What the application accepts at most, told before any work is begun. The core has bounds of its own on top."""
 
-from typing import Any
+from http import HTTPStatus
+from typing import Any, ClassVar
 
 from django.conf import settings
 
@@ -49,6 +50,8 @@ IMPORT_AT_ONCE_BYTES = 60_000
 
 class Busy(UserError):
     """So many large plans are being worked out that one more would keep other pages waiting."""
+
+    status: ClassVar[HTTPStatus] = HTTPStatus.SERVICE_UNAVAILABLE
 
 
 def body_limit(path: str, *, logged_in: bool) -> int:

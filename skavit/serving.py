@@ -21,7 +21,7 @@ from waitress.server import TcpWSGIServer
 
 from skavit.apart.switch import TO_WORKER
 from skavit.bounds import BODY_OF_A_FILE, body_limit, has_session
-from skavit.turns import WAITING
+from skavit.server.turns import WAITING
 
 CONNECTIONS = 4000
 SENDING_S = 20

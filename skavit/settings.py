@@ -5,8 +5,8 @@ from datetime import timedelta
 from pathlib import Path
 
 import skavit.core  # noqa: F401  the zone data are set there before anything asks for a zone
-from skavit import environment
 from skavit.bounds import BODY_OF_A_FILE
+from skavit.server import environment
 
 BASE_DIR = Path(__file__).resolve().parent.parent
 
@@ -53,7 +53,7 @@ MIDDLEWARE = [
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "skavit.watching.logs.RequestIdMiddleware",
     "skavit.watching.metrics.CountingMiddleware",
-    "skavit.middleware.PrivateMiddleware",
+    "skavit.web.middleware.PrivateMiddleware",
     "csp.middleware.CSPMiddleware",
     "django.middleware.gzip.GZipMiddleware",
     "django.contrib.sessions.middleware.SessionMiddleware",
@@ -67,7 +67,7 @@ MIDDLEWARE = [
     "django_htmx.middleware.HtmxMiddleware",
     "skavit.crews.request.LanguageMiddleware",
     "skavit.crews.request.CrewMiddleware",
-    "skavit.middleware.RefusingMiddleware",
+    "skavit.web.middleware.RefusingMiddleware",
     "axes.middleware.AxesMiddleware",
     "skavit.apart.middleware.ApartMiddleware",
 ]
@@ -125,7 +125,7 @@ EMAIL_HOST = environment.text("SKAVIT_EMAIL_HOST", "")
 # Or it is written into a folder, a file each: to be looked at, or for a relay that reads them.
 EMAIL_FILE_PATH = environment.text("SKAVIT_EMAIL_FOLDER", "")
 EMAIL_BACKEND = (
-    "skavit.mail_folder.PrivateFolderBackend"
+    "skavit.server.mail_folder.PrivateFolderBackend"
     if EMAIL_FILE_PATH and not EMAIL_HOST
     else "django.core.mail.backends.smtp.EmailBackend"
 )
@@ -161,7 +161,7 @@ STATIC_ROOT = BASE_DIR / "staticfiles"
 STATICFILES_DIRS = [BASE_DIR / "skavit" / "static"]
 STORAGES = {
     "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
-    "staticfiles": {"BACKEND": "skavit.static_files.ModuleStorage"},
+    "staticfiles": {"BACKEND": "skavit.server.static_files.ModuleStorage"},
 }
 DATA_UPLOAD_MAX_MEMORY_SIZE = BODY_OF_A_FILE
 FILE_UPLOAD_MAX_MEMORY_SIZE = BODY_OF_A_FILE

@@ -14,9 +14,10 @@ from skavit.apart import services
 from skavit.apart.models import Asked, State
 from skavit.apart.switch import TakesLong
 from skavit.bounds import BODY_OF_A_FILE, Busy
-from skavit.middleware import UNAVAILABLE, refused, sent_bytes
-from skavit.turns import waiting
+from skavit.server.turns import waiting
+from skavit.web.middleware import refused, sent_bytes
 
+UNAVAILABLE = 503
 # So long a page waits before it says how far it is; so long a script, which cannot.
 PAGE_S, SCRIPT_S = 2.0, 50.0
 LOOK_S = 0.1

@@ -10,7 +10,7 @@ from multiprocessing import get_context
 from django.db import close_old_connections, connection
 
 from skavit.apart import services
-from skavit.processes import begin_beside_pages
+from skavit.server.processes import begin_beside_pages
 
 LIMIT_S = 50.0
 A_CHILD = 200  # requests that one process answers before another takes its place

@@ -10,8 +10,8 @@ from ninja.throttling import BaseThrottle
 from skavit.api.models import ApiKey
 from skavit.crews.models import Membership
 from skavit.crews.revocable import hand_out
-from skavit.errors import TooMany
 from skavit.now import read_now
+from skavit.web.errors import TooMany
 
 MOST_KEYS = 50  # of a crew that are not taken back
 A_MINUTE = 120  # so often may one key ask

@@ -15,7 +15,7 @@ from skavit.api.service import NO_KEY, api
 from skavit.crews.access import members, owners
 from skavit.crews.request import CrewRequest
 from skavit.crews.revocable import take_back
-from skavit.errors import TooMany
+from skavit.web.errors import TooMany
 
 
 @members

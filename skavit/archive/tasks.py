@@ -4,7 +4,7 @@ from procrastinate.contrib.django import app
 
 from skavit.archive.rows import purge_all
 from skavit.now import read_moment
-from skavit.processes import QUEUE
+from skavit.server.processes import QUEUE
 
 
 @app.periodic(cron="17 3 * * *")

@@ -19,7 +19,7 @@ from skavit.background.work import OUT_OF_MEMORY, WORK  # noqa: E402
 from skavit.core.ground.errors import UserError  # noqa: E402
 from skavit.core.text.told import told  # noqa: E402
 from skavit.history import acting  # noqa: E402
-from skavit.processes import begin_beside_pages  # noqa: E402
+from skavit.server.processes import begin_beside_pages  # noqa: E402
 
 # What jobs need of the pages (their addresses, their templates' tags), loaded once in the server of forks.
 get_resolver().url_patterns  # noqa: B018

@@ -14,7 +14,7 @@ from skavit.background.models import OPEN, Job, State
 from skavit.background.work import ASKED_BY, Outcome
 from skavit.core.ground.errors import UserError
 from skavit.crews.models import Membership
-from skavit.processes import QUEUE
+from skavit.server.processes import QUEUE
 
 MOST_OPEN = 20  # of a crew
 KEPT = timedelta(days=7)

@@ -4,7 +4,7 @@ from procrastinate.contrib.django import app
 
 from skavit.background import services
 from skavit.background.run import run
-from skavit.processes import QUEUE
+from skavit.server.processes import QUEUE
 
 
 @app.periodic(cron="* * * * *")

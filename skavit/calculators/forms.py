@@ -8,7 +8,7 @@ from skavit.core.site.sun_table import Meaning, SunReading
 from skavit.core.sun.days import FIRST_YEAR, LAST_YEAR
 from skavit.core.text.wording import FULL_DAYS
 from skavit.sites.forms import PlaceForm, ZoneField
-from skavit.typed_fields import DateField, TimeField
+from skavit.web.typed_fields import DateField, TimeField
 
 MOST_READINGS = 3
 WEEKDAY_CHOICES = [(str(number), name) for number, name in enumerate(FULL_DAYS)]

@@ -6,7 +6,7 @@ from django import forms
 
 from skavit.core.plan.heat import MAX_CAPACITY_WH_K, MAX_HEATER_W, MAX_LOSS_W_K
 from skavit.core.text.quantities import TEMPERATURE, VOLUME, Measure
-from skavit.typed_fields import QuantityField, TimeField
+from skavit.web.typed_fields import QuantityField, TimeField
 
 WATER = Measure(name="temperature", unit="C", us="F", low=0, high=100, others={"f": 5 / 9}, zero={"f": 32})
 MOST_PULSE_S = 86_400

@@ -11,7 +11,7 @@ from skavit.core.plan.load import SORTS, Cable
 from skavit.core.text.cables import cable_typed
 from skavit.core.text.quantities import LENGTH
 from skavit.core.text.wording import capital
-from skavit.typed_fields import QuantityField
+from skavit.web.typed_fields import QuantityField
 
 MOST_LAMPS = 60
 _LAMPS = re.compile(r"(?:([0-9]{1,3})\s*[x\u00d7*]\s*)?([0-9]+(?:\.[0-9]+)?)")

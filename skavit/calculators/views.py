@@ -18,7 +18,7 @@ from skavit.calculators.watering_forms import CansForm, DayEt0Form, RateForm, So
 from skavit.core.ground.zones import timezones
 from skavit.core.text.wording import Words
 from skavit.crews.request import CrewRequest
-from skavit.typed_fields import in_words, tell_today
+from skavit.web.typed_fields import in_words, tell_today
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -9,7 +9,7 @@ from skavit.core.ground.errors import UserError
 from skavit.core.text.quantities import AREA, DEPTH, FLOW, LENGTH, RATE, SPEED, TEMPERATURE
 from skavit.core.water.rates import INTAKE_MM_H, MOST_CANS, CanTest, can_depth_mm, can_test
 from skavit.sites.forms import DegreesField
-from skavit.typed_fields import DateField, QuantityField
+from skavit.web.typed_fields import DateField, QuantityField
 
 GROUND = [("", "typed below"), *((name, f"{name}, {rate:g} mm/h") for name, rate in INTAKE_MM_H.items())]
 LOWEST_DU = 20

@@ -7,10 +7,10 @@ from django.views.decorators.http import require_GET
 from skavit.changes.listing import Asked, changes_page
 from skavit.crews.access import members
 from skavit.crews.request import CrewRequest
-from skavit.page import shown
 from skavit.sites.selectors import site_of
 from skavit.units.pages.posted import number
 from skavit.units.selectors import unit_of
+from skavit.web.page import shown
 
 
 @members

@@ -8,8 +8,8 @@ from skavit.codes.models import Act, Code, CodeAct
 from skavit.codes.sealing import opened, seal
 from skavit.crews.access import require_edit
 from skavit.crews.models import Membership
-from skavit.errors import TooMany
 from skavit.units.models import Unit
+from skavit.web.errors import TooMany
 
 MOST_CODES = 12  # of a unit
 

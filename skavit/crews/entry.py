@@ -34,8 +34,8 @@ from skavit.crews.leaving import take_out
 from skavit.crews.models import Mails, User
 from skavit.crews.password_mail import ask_mail
 from skavit.crews.request import CrewRequest
-from skavit.errors import NameTaken
-from skavit.saving import show_error
+from skavit.web.errors import NameTaken
+from skavit.web.saving import show_error
 
 MODEL_BACKEND = "django.contrib.auth.backends.ModelBackend"
 UNPROCESSABLE, TOO_MANY, UNAVAILABLE = 422, 429, 503

@@ -3,6 +3,7 @@
 import threading
 from collections.abc import Iterator
 from contextlib import contextmanager
+from http import HTTPStatus
 from typing import Any
 
 from django.contrib.auth.hashers import PBKDF2PasswordHasher
@@ -17,6 +18,8 @@ _WAITING = threading.BoundedSemaphore(AT_ONCE + MOST_WAITING)
 
 class TooManyLogins(Busy):
     """So many passwords are being looked at that this one must wait."""
+
+    status = HTTPStatus.TOO_MANY_REQUESTS
 
 
 @contextmanager

@@ -12,8 +12,8 @@ from django.utils import timezone
 from procrastinate.contrib.django import app as queue
 
 from skavit.crews.models import PasswordMail
-from skavit.links import hash_of
-from skavit.processes import QUEUE
+from skavit.server.processes import QUEUE
+from skavit.web.links import hash_of
 
 TASK = "skavit.crews.mail_password"
 AN_HOUR, KEPT = timedelta(hours=1), timedelta(days=1)

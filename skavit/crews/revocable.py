@@ -7,7 +7,7 @@ from django.db import models
 
 from skavit.crews.access import require_edit
 from skavit.crews.models import Membership, User
-from skavit.links import hash_of, new_secret
+from skavit.web.links import hash_of, new_secret
 
 
 class RevocableQuerySet(models.QuerySet[Any]):

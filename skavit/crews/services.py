@@ -16,8 +16,8 @@ from django.utils.http import urlsafe_base64_encode
 
 from skavit.core.ground.errors import UserError
 from skavit.crews.models import Crew, Invitation, Membership, Role, User
-from skavit.errors import NameTaken
-from skavit.links import hash_of, new_secret
+from skavit.web.errors import NameTaken
+from skavit.web.links import hash_of, new_secret
 
 INVITED_FOR = timedelta(days=7)
 # Logins of any names that may fail from one network address within a quarter of an hour: a crew behind one router.

@@ -3,7 +3,7 @@
 from procrastinate.contrib.django import app
 
 from skavit.crews import password_mail
-from skavit.processes import QUEUE
+from skavit.server.processes import QUEUE
 
 
 @app.task(name=password_mail.TASK, queue=QUEUE)

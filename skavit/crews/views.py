@@ -11,8 +11,8 @@ from skavit.crews.access import owners
 from skavit.crews.forms import CrewForm, NameForm, PersonForm, RoleForm
 from skavit.crews.models import Invitation, Membership
 from skavit.crews.request import CrewRequest
-from skavit.errors import NameTaken
-from skavit.saving import save_form
+from skavit.web.errors import NameTaken
+from skavit.web.saving import save_form
 
 
 @owners

@@ -5,9 +5,9 @@ from datetime import datetime, timedelta
 from skavit.crews.models import Membership
 from skavit.crews.revocable import hand_out
 from skavit.customer.models import ShareLink
-from skavit.errors import TooMany
 from skavit.units.models import Unit
 from skavit.units.selectors import units_of
+from skavit.web.errors import TooMany
 
 MOST_UNITS = 12  # that one link shows
 MOST_LINKS = 50  # of a unit that have neither ended nor been taken back

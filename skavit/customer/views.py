@@ -21,13 +21,13 @@ from skavit.customer import words as said
 from skavit.customer.forms import LinkForm
 from skavit.customer.page import customer_page
 from skavit.customer.printing import ask_customer_pdf
-from skavit.errors import TooMany
 from skavit.now import read_moment
 from skavit.units.computing import leave_large
 from skavit.units.models import Unit
 from skavit.units.pages.posted import to_job
 from skavit.units.results import SERIOUS
 from skavit.units.selectors import unit_of
+from skavit.web.errors import TooMany
 
 KNOWN = {code for code, _ in settings.LANGUAGES}
 

@@ -7,7 +7,7 @@ from django import forms
 
 from skavit.crews.models import Crew, User
 from skavit.due.selectors import people_of
-from skavit.typed_fields import DateField, tell_today
+from skavit.web.typed_fields import DateField, tell_today
 
 
 class PlanForm(forms.Form):

@@ -3,7 +3,7 @@
 from procrastinate.contrib.django import app
 
 from skavit.due.services.mailing import mail_due
-from skavit.processes import QUEUE
+from skavit.server.processes import QUEUE
 
 
 @app.periodic(cron="7 * * * *")

@@ -15,9 +15,9 @@ from skavit.due.page import day_page, due_page, month_page
 from skavit.due.selectors import Asked, date_asked, today_of
 from skavit.due.services.planning import plan_visit
 from skavit.now import today_at
-from skavit.page import shown
 from skavit.units.pages.posted import number
 from skavit.units.selectors import unit_of
+from skavit.web.page import shown
 
 
 @members

@@ -2,7 +2,7 @@
 
 from django import forms
 
-from skavit.typed_fields import check_size
+from skavit.web.typed_fields import check_size
 
 
 class SitesForm(forms.Form):

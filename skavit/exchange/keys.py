@@ -2,9 +2,9 @@
 
 from skavit.crews.models import Membership
 from skavit.crews.revocable import hand_out
-from skavit.errors import TooMany
 from skavit.exchange.models import FeedKey
 from skavit.units.models import Unit
+from skavit.web.errors import TooMany
 
 MOST_KEYS = 200  # of a crew that are not taken back
 

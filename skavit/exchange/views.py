@@ -19,7 +19,6 @@ from skavit.crews.access import editors, members, owners
 from skavit.crews.request import CrewRequest
 from skavit.crews.revocable import take_back
 from skavit.customer.page import standing_plan
-from skavit.errors import TooMany
 from skavit.exchange import keys, tables
 from skavit.exchange.archiving import ask_archive
 from skavit.exchange.calendars import due_calendar, unit_calendar
@@ -31,6 +30,7 @@ from skavit.units.computing import leave_large, unit_year
 from skavit.units.models import Unit
 from skavit.units.pages.posted import number, to_job
 from skavit.units.selectors import unit_of
+from skavit.web.errors import TooMany
 
 SHOWN_ROWS = 200
 

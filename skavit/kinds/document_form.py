@@ -14,7 +14,7 @@ from skavit.core.kinds import Kind, read_kind
 from skavit.core.kinds.kind import Press
 from skavit.core.kinds.spoken import presses_text, read_presses
 from skavit.core.text.wording import capital
-from skavit.versions import VersionField
+from skavit.web.versions import VersionField
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -11,7 +11,7 @@ from skavit.core.kinds.offsets import with_offset
 from skavit.core.text.wording import RULE_TEXT
 from skavit.kinds.document_form import DocumentForm, Group
 from skavit.kinds.selectors import OFFSET_TEXT
-from skavit.typed_fields import check_size
+from skavit.web.typed_fields import check_size
 
 KEY_PREFIX = "key-"
 # Each field and where its value stands in the kind's document.

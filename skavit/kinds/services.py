@@ -9,10 +9,10 @@ from skavit.core.kinds import Kind as CoreKind
 from skavit.core.kinds import parse_kind
 from skavit.crews.access import require_edit
 from skavit.crews.models import Membership
-from skavit.errors import NameTaken
 from skavit.kinds.models import Kind
 from skavit.lasting import MOST_OF_A_NAME, InUse, numbered, remove
-from skavit.versions import StaleRow
+from skavit.web.errors import NameTaken
+from skavit.web.versions import StaleRow
 
 NAMED = 3  # units by name, where a kind is still in use
 
@@ -36,7 +36,7 @@ def add_kind(membership: Membership, kind: CoreKind) -> Kind:
 def save_kind(membership: Membership, row: Kind, kind: CoreKind, version: int | None = None) -> Kind:
     """Change one of the crew's kinds. Its units' entry sheets follow it from then on.
 
-    ``version`` is that of the kind which was shown. Raises :class:`NameTaken`, :class:`~skavit.versions.StaleRow`.
+    ``version`` is that of the kind which was shown. Raises :class:`NameTaken`, :class:`~skavit.web.versions.StaleRow`.
     """
     require_edit(membership)
     try:

@@ -24,9 +24,9 @@ from skavit.kinds.memory_form import MemoryForm
 from skavit.kinds.models import Kind
 from skavit.kinds.playing import play_page, trouble
 from skavit.kinds.watering_form import WateringForm
-from skavit.page import shown
-from skavit.saving import save_form
-from skavit.typed_fields import in_words
+from skavit.web.page import shown
+from skavit.web.saving import save_form
+from skavit.web.typed_fields import in_words
 
 UNPROCESSABLE = 422
 

@@ -16,18 +16,18 @@ from skavit.core.plan.load import Load
 from skavit.core.text.told import told
 from skavit.crews.access import editors, members
 from skavit.crews.request import CrewRequest
-from skavit.errors import status_of
 from skavit.loads.pages.form import LoadForm
 from skavit.loads.pages.page import load_shown
 from skavit.now import year_at
-from skavit.page import shown
-from skavit.saving import save_form
 from skavit.units.computing import unit_year
 from skavit.units.models import PlanRevision, Unit
 from skavit.units.pages.posted import revision
 from skavit.units.pages.side import edit_by, side
 from skavit.units.selectors import unit_of
 from skavit.units.services import revisions
+from skavit.web.errors import status_of
+from skavit.web.page import shown
+from skavit.web.saving import save_form
 
 
 def _unit(request: CrewRequest, pk: int, channel: int) -> Unit:

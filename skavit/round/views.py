@@ -10,7 +10,6 @@ from skavit.background.models import Job
 from skavit.background.services import TooMuchWork
 from skavit.crews.access import members
 from skavit.crews.request import CrewRequest
-from skavit.page import shown
 from skavit.round.cards import round_page, unit_cards, units_page
 from skavit.round.listing import Asked, units_in
 from skavit.round.pictures import sun_year
@@ -18,6 +17,7 @@ from skavit.sites.selectors import site_of, sites_at_work, sky
 from skavit.units.pages.posted import number
 from skavit.units.selectors import units_at_work, units_away
 from skavit.units.services.refreshing import ask_refresh
+from skavit.web.page import shown
 
 MOST_FOUND = 20
 MOST_CARDS = 300

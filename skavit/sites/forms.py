@@ -10,7 +10,7 @@ from skavit.core.text.coordinates import FORMS, parse_degrees
 from skavit.core.text.wording import capital
 from skavit.sites.cities import zone_at
 from skavit.sites.models import Site
-from skavit.versions import VersionField
+from skavit.web.versions import VersionField
 
 
 class DegreesField(forms.CharField):

@@ -6,9 +6,9 @@ from django.db import IntegrityError, transaction
 
 from skavit.crews.access import require_edit
 from skavit.crews.models import Membership
-from skavit.errors import NameTaken
 from skavit.sites.models import Site
-from skavit.versions import StaleRow
+from skavit.web.errors import NameTaken
+from skavit.web.versions import StaleRow
 
 FIELDS = ("name", "latitude", "longitude", "timezone")
 
@@ -16,7 +16,7 @@ FIELDS = ("name", "latitude", "longitude", "timezone")
 def save_site(membership: Membership, site: Site | None, data: dict[str, Any], version: int | None = None) -> Site:
     """Add a site, or change one. Its units are from then on replayed at the new place.
 
-    ``version`` is that of the site which was shown. Raises :class:`NameTaken`, :class:`~skavit.versions.StaleRow`.
+    ``version`` is that of the site which was shown. Raises :class:`NameTaken`, :class:`~skavit.web.versions.StaleRow`.
     """
     require_edit(membership)
     try:

@@ -7,10 +7,10 @@ from django.views.decorators.http import require_GET, require_http_methods
 from skavit.core.ground.zones import timezones
 from skavit.crews.access import editors
 from skavit.crews.request import CrewRequest
-from skavit.saving import save_form
 from skavit.sites import selectors, services
 from skavit.sites.cities import find_cities, zone_at
 from skavit.sites.forms import PlaceForm, SiteForm
+from skavit.web.saving import save_form
 
 
 @editors

@@ -8,7 +8,8 @@ from unittest import TestCase, mock
 
 from waitress import wasyncore
 
-from skavit import bounds, serving, turns
+from skavit import bounds, serving
+from skavit.server import turns
 
 
 class ServerCase(TestCase):

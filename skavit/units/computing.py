@@ -14,7 +14,7 @@ from skavit.core.findings.tolerance import audit_within
 from skavit.core.plan.document import Plan
 from skavit.core.plan.trade import trades_in
 from skavit.core.simulation.replay import replay
-from skavit.turns import turn
+from skavit.server.turns import turn
 from skavit.units.years import UnitYear, held_bytes
 
 # What a process keeps of years that were looked at, and one that answers for large plans.

@@ -15,7 +15,7 @@ from prometheus_client.multiprocess import MultiProcessCollector
 from skavit.apart.models import Asked
 from skavit.apart.services import OPEN as ASKED_OPEN
 from skavit.background.models import OPEN, Job, State
-from skavit.turns import INSTRUMENTS
+from skavit.server.turns import INSTRUMENTS
 
 REQUESTS = Counter("skavit_requests", "Requests answered, by status.", ["status"], registry=INSTRUMENTS)
 REFUSALS = Counter("skavit_refusals", "Requests refused, by status from 400 on.", ["status"], registry=INSTRUMENTS)

@@ -24,7 +24,7 @@ from skavit.crews.leaving import take_out
 from skavit.crews.tests.builders import make_crew, make_unit, member, stop_clock
 from skavit.customer.services import make_link
 from skavit.now import read_moment
-from skavit.processes import NICE
+from skavit.server.processes import NICE
 from skavit.testing import may_have_children
 from skavit.units import ahead, computing, results
 from skavit.units.models import Unit

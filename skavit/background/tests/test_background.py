@@ -16,7 +16,6 @@ from django.urls import reverse
 from django.utils import timezone
 from procrastinate.contrib.django.models import ProcrastinateJob
 
-from skavit import processes
 from skavit.background import child, run, services
 from skavit.background.models import Job, State
 from skavit.background.shares import A_TURN, shared_out
@@ -29,7 +28,8 @@ from skavit.crews.leaving import take_out
 from skavit.crews.models import Membership, Role, User
 from skavit.crews.tests.builders import make_crew, make_unit, member
 from skavit.now import read_now
-from skavit.processes import NICE
+from skavit.server import processes
+from skavit.server.processes import NICE
 from skavit.switching import fitting as switching
 from skavit.testing import may_have_children
 from skavit.units.services import jobs

@@ -258,16 +258,14 @@ class EveryAddressTest(TestCase):
         self.client.force_login(member(self.crew).user)
         self.client.raise_request_exception = False
         places = ("window-1-0", "station-new", "wanted-1-0", "keyed-1-new", "program-0", "other")
-        for unit, place in product((self.unit, self.watering, self.heating), places):
-            values = {"pk": unit.pk, "place": place, "action": "remove", "channel": 1, "index": 0, "keying": 1}
-            values["record_pk"] = 1
-            for pattern in addresses():
-                names = pattern.pattern.converters
-                if "pk" not in names or not str(pattern.pattern).startswith("units/") or not set(names) <= set(values):
-                    continue
-                if place != places[0] and "place" not in names:
-                    continue
-                url = reverse(pattern.name, kwargs={name: values[name] for name in names})
+        values = {"place": "", "action": "remove", "channel": 1, "index": 0, "keying": 1, "record_pk": 1, "pk": 0}
+        for unit, pattern in product((self.watering, self.heating), addresses()):
+            names = pattern.pattern.converters
+            if "pk" not in names or not str(pattern.pattern).startswith("units/") or not set(names) <= set(values):
+                continue
+            for place in places if "place" in names else ("",):
+                given = values | {"pk": unit.pk, "place": place}
+                url = reverse(pattern.name, kwargs={name: given[name] for name in names})
                 for answer in (self.client.get(url), self.client.post(url), self.client.post(url, {"revision": 1})):
                     with self.subTest(name=pattern.name, trade=unit.plan.trade.slug, place=place):
                         self.assertLess(answer.status_code, 500)

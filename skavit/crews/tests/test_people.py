@@ -27,8 +27,8 @@ from skavit.crews.models import Crew, Invitation, Membership, PasswordMail, User
 from skavit.crews.names import check_login_name, looks_of
 from skavit.crews.tasks import mail_password
 from skavit.crews.tests.builders import make_crew, make_unit, member
-from skavit.errors import NameTaken
 from skavit.units import demo
+from skavit.web.errors import NameTaken
 
 GOOD = "a-long-evening-7"
 NEW = {"crew": "Bay lights", "username": "moana", "password": GOOD, "twelve_hour": "0"}
@@ -332,7 +332,7 @@ class BoundedLoginTest(TestCase):
             with self.subTest(address):
                 self.assertEqual(self.client.get(address).headers["Cache-Control"], "private, no-store")
 
-    @override_settings(EMAIL_BACKEND="skavit.mail_folder.PrivateFolderBackend")
+    @override_settings(EMAIL_BACKEND="skavit.server.mail_folder.PrivateFolderBackend")
     def test_a_mail_in_a_folder_is_its_owners_from_the_first_byte(self):
         with TemporaryDirectory() as folder, override_settings(EMAIL_FILE_PATH=folder):
             connection = get_connection()

@@ -8,10 +8,10 @@ from django.shortcuts import redirect, render
 
 from skavit.core.plan.document import Plan
 from skavit.crews.request import CrewRequest
-from skavit.saving import save_form
 from skavit.units.models import PlanRevision, Unit
 from skavit.units.pages.way import way
 from skavit.units.services import revisions
+from skavit.web.saving import save_form
 
 
 def side(

@@ -11,10 +11,10 @@ from skavit.core.plan.document import Plan
 from skavit.core.plan.keyed import keyed_hash
 from skavit.crews.access import require_edit
 from skavit.crews.models import Membership
-from skavit.errors import Stale
 from skavit.now import year_at
 from skavit.units import computing, results
 from skavit.units.models import PlanRevision, Unit
+from skavit.web.errors import Stale
 
 
 class StaleEdit(Stale):

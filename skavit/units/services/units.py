@@ -10,12 +10,12 @@ from skavit.core.plan.trade import Trade
 from skavit.core.trades import SWITCHING
 from skavit.crews.access import require_edit
 from skavit.crews.models import Membership
-from skavit.errors import NameTaken
 from skavit.kinds.models import Kind
 from skavit.sites.models import Site
 from skavit.units import computing, results
 from skavit.units.models import PlanRevision, Unit
 from skavit.units.services.revisions import edit, write
+from skavit.web.errors import NameTaken
 
 
 def create_unit(

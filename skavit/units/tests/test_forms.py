@@ -7,13 +7,13 @@ from django.core.exceptions import ImproperlyConfigured
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from skavit import environment
 from skavit.core.ground.strict_json import Node
 from skavit.core.plan.window import Window
 from skavit.core.tests import builders
 from skavit.core.tests.builders import entry, make_plan, window
 from skavit.core.text.typed import clock_word, month_day_word
 from skavit.core.text.wording import Words
+from skavit.server import environment
 from skavit.switching.pages.rows import form_at
 from skavit.units.pages.settings.forms import BehaviourForm, SunForm
 from skavit.units.pages.unit.fields import days_fields, days_json, time_fields, time_json

@@ -15,7 +15,6 @@ from skavit.core.simulation.handover import handover
 from skavit.core.tests.builders import document, entry, make_plan, window
 from skavit.core.text.wording import Words
 from skavit.crews.tests.builders import make_crew, make_unit, member
-from skavit.errors import NameTaken
 from skavit.sites.services import save_site
 from skavit.switching.pages.night import cursor_night, strip
 from skavit.switching.pages.rows import entry_rows, form_at
@@ -25,6 +24,7 @@ from skavit.units.pages.unit.frame import unit_frame
 from skavit.units.pages.view import chosen_view
 from skavit.units.services import files, fitting, revisions, ticks, units
 from skavit.units.services.remedies import apply_remedy
+from skavit.web.errors import NameTaken
 
 NOON = int(datetime(2027, 12, 6, 0, 0, tzinfo=UTC).timestamp())  # 13:00 daylight time in Hawke's Bay
 

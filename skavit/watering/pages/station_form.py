@@ -24,7 +24,7 @@ from skavit.core.water.tables import (
     soil_of,
     told_by,
 )
-from skavit.typed_fields import QuantityField, in_words
+from skavit.web.typed_fields import QuantityField, in_words
 
 OWN = ""  # as typed below
 

@@ -20,7 +20,7 @@ from skavit.core.text.typed import month_day_word
 from skavit.core.text.wording import MONTHS as MONTH_NAMES
 from skavit.core.text.wording import Words, capital, month_day_words
 from skavit.core.water.usual_climate import usual_climate
-from skavit.typed_fields import QuantityField, TimeField, in_words
+from skavit.web.typed_fields import QuantityField, TimeField, in_words
 
 DATES = [("any", "any date"), ("odd", "odd dates only"), ("even", "even dates only"), ("house", "by the house number")]
 COUNTS = [("date", "each date by itself, midnight to midnight"), ("night", "a night goes by the date of its evening")]

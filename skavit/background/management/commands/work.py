@@ -10,7 +10,7 @@ from procrastinate.contrib.django import app
 
 from skavit.apart.run import ANSWERING
 from skavit.apart.services import QUEUE as PAGES
-from skavit.processes import QUEUE as LONG_WORK
+from skavit.server.processes import QUEUE as LONG_WORK
 
 
 class Command(BaseCommand):

@@ -8,7 +8,7 @@ from django.core.management.base import BaseCommand, CommandError, CommandParser
 
 from skavit.crews import services
 from skavit.crews.names import check_login_name, check_name
-from skavit.errors import NameTaken
+from skavit.web.errors import NameTaken
 
 
 class Command(BaseCommand):

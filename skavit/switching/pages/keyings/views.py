@@ -18,14 +18,14 @@ from skavit.core.text.told import told
 from skavit.core.text.typed import dated_words
 from skavit.crews.access import editors, members
 from skavit.crews.request import CrewRequest
-from skavit.errors import status_of
-from skavit.page import shown
 from skavit.switching.pages.keyings.page import keyings_page
 from skavit.units.pages.posted import revision
 from skavit.units.pages.side import side
 from skavit.units.pages.unit.page_actions import edit_unit
 from skavit.units.selectors import unit_of
 from skavit.units.services import revisions
+from skavit.web.errors import status_of
+from skavit.web.page import shown
 
 
 @members

@@ -12,9 +12,7 @@ from skavit.core.ground.errors import UserError
 from skavit.core.text.told import told
 from skavit.crews.access import editors, members
 from skavit.crews.request import CrewRequest
-from skavit.errors import status_of
 from skavit.now import today_at
-from skavit.page import shown
 from skavit.units.models import AsFound, Unit
 from skavit.units.pages.as_found.forms import AsFoundForm
 from skavit.units.pages.as_found.page import as_found_page, as_found_plan, when_looked
@@ -23,6 +21,8 @@ from skavit.units.pages.side import side
 from skavit.units.selectors import unit_of
 from skavit.units.services.as_found import keep_as_found, take_as_found
 from skavit.units.trades import NotWritten, pages_of
+from skavit.web.errors import status_of
+from skavit.web.page import shown
 
 
 @members

@@ -13,7 +13,7 @@ from skavit.core.plan.edits import set_sun
 from skavit.core.plan.sun_settings import Adjust, SunSettings
 from skavit.core.plan.times import MAX_OFFSET_MIN
 from skavit.core.text.wording import FULL_DAYS, MONTHS
-from skavit.typed_fields import DateField, TimeField, tell_today
+from skavit.web.typed_fields import DateField, TimeField, tell_today
 
 
 class ShownForm(forms.Form):

@@ -13,15 +13,15 @@ from skavit.core.sheet import digits_to_set
 from skavit.core.text.told import told
 from skavit.crews.access import editors, members
 from skavit.crews.request import CrewRequest
-from skavit.errors import status_of
 from skavit.now import today_at
-from skavit.page import shown
-from skavit.typed_fields import in_words
 from skavit.units.models import Unit
 from skavit.units.pages.clock.forms import ClockForm, KeepForm
 from skavit.units.pages.clock.page import ClockAnswers, clock_answers, clock_page, must_show
 from skavit.units.pages.side import edit_by, side
 from skavit.units.selectors import unit_of
+from skavit.web.errors import status_of
+from skavit.web.page import shown
+from skavit.web.typed_fields import in_words
 
 
 @members

@@ -14,14 +14,14 @@ from skavit.core.formats.schema import plan_schema
 from skavit.core.ground.errors import UserError
 from skavit.crews.access import editors, members
 from skavit.crews.request import CrewRequest
-from skavit.errors import status_of
-from skavit.typed_fields import with_hidden
 from skavit.units.pages.posted import to_job
 from skavit.units.pages.unit.page_actions import after, show
 from skavit.units.pages.unit.parts import ImportForm
 from skavit.units.selectors import unit_of
 from skavit.units.services import files
 from skavit.units.services.files import ask_import
+from skavit.web.errors import status_of
+from skavit.web.typed_fields import with_hidden
 
 
 @members

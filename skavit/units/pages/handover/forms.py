@@ -8,7 +8,7 @@ from skavit.core.plan.document import Plan
 from skavit.core.plan.times import day_of
 from skavit.core.site.clock import zone_clock
 from skavit.now import local_digits
-from skavit.typed_fields import TimeField
+from skavit.web.typed_fields import TimeField
 
 
 class LeavingForm(forms.Form):

@@ -5,11 +5,11 @@ from django.views.decorators.http import require_GET
 
 from skavit.crews.access import members
 from skavit.crews.request import CrewRequest
-from skavit.page import shown
 from skavit.units.pages.handover.forms import LeavingForm
 from skavit.units.pages.handover.page import handover_page
 from skavit.units.pages.side import side
 from skavit.units.selectors import unit_of
+from skavit.web.page import shown
 
 
 @members

@@ -15,13 +15,13 @@ from skavit.core.text.told import told
 from skavit.core.text.typed import dated_words
 from skavit.crews.access import editors
 from skavit.crews.request import CrewRequest
-from skavit.errors import status_of
-from skavit.page import shown
 from skavit.units.pages.holidays.page import holidays_page
 from skavit.units.pages.posted import revision
 from skavit.units.pages.side import side
 from skavit.units.selectors import unit_of
 from skavit.units.services import revisions
+from skavit.web.errors import status_of
+from skavit.web.page import shown
 
 OWN_FORM = "24 Dec; 6 Feb 2027; 24 Dec for 10, of days, up to 366"
 

@@ -7,11 +7,11 @@ from django.views.decorators.http import require_http_methods
 from skavit.crews.access import editors
 from skavit.crews.request import CrewRequest
 from skavit.kinds import selectors as kinds
-from skavit.saving import save_form
 from skavit.sites.selectors import site_of
 from skavit.units.models import Unit
 from skavit.units.pages.new.forms import UnitForm, unknown_kinds
 from skavit.units.services import units
+from skavit.web.saving import save_form
 
 
 @editors

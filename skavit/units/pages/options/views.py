@@ -11,13 +11,13 @@ from skavit.core.ground.errors import UserError
 from skavit.core.text.told import told
 from skavit.crews.access import editors, members
 from skavit.crews.request import CrewRequest
-from skavit.errors import status_of
 from skavit.units.models import Unit
 from skavit.units.pages.posted import number, revision, to_job
 from skavit.units.pages.side import side
 from skavit.units.selectors import unit_of
 from skavit.units.services import fitting, revisions
 from skavit.units.trades import FitOption, pages_of
+from skavit.web.errors import status_of
 
 
 @members

@@ -13,16 +13,16 @@ from skavit.core.text.told import told
 from skavit.core.trades import SWITCHING
 from skavit.crews.access import editors
 from skavit.crews.request import CrewRequest
-from skavit.errors import status_of
 from skavit.kinds import selectors as kinds
-from skavit.saving import save_form
 from skavit.sites.selectors import sites_of
-from skavit.typed_fields import in_words
 from skavit.units.pages.posted import revision
 from skavit.units.pages.settings.forms import BehaviourForm, SunForm, UnitEditForm
 from skavit.units.pages.side import save_side, side
 from skavit.units.selectors import unit_of
 from skavit.units.services import units
+from skavit.web.errors import status_of
+from skavit.web.saving import save_form
+from skavit.web.typed_fields import in_words
 
 
 def _settings(request: CrewRequest, pk: int, form_class: type[BehaviourForm | SunForm], title: str) -> HttpResponse:

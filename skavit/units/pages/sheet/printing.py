@@ -17,11 +17,11 @@ from skavit.core.ground.errors import UserError
 from skavit.core.text.wording import count
 from skavit.crews.models import Crew, Membership
 from skavit.now import read_now
-from skavit.page import shown
 from skavit.units.models import Unit
 from skavit.units.pages.sheet.page import SheetPage, sheet_page
 from skavit.units.selectors import units_of
 from skavit.units.services.jobs import ask, unit_of_job
+from skavit.web.page import shown
 
 PDF, PDFS = "pdf", "pdfs"
 MOST_SHEETS, A_TURN = 100, 4

@@ -13,7 +13,6 @@ from django.views.decorators.http import require_GET, require_POST
 from skavit.bounds import MOST_TICKS
 from skavit.crews.access import editors, members
 from skavit.crews.request import CrewRequest
-from skavit.page import shown
 from skavit.sites.selectors import site_of
 from skavit.units.pages.posted import number, to_job, whole
 from skavit.units.pages.sheet.page import sheet_keys, sheet_page
@@ -21,6 +20,7 @@ from skavit.units.pages.sheet.printing import MOST_SHEETS, ask_pdf, ask_pdfs
 from skavit.units.selectors import unit_of, units_at_work
 from skavit.units.services import ticks
 from skavit.units.sheets import proven_keys
+from skavit.web.page import shown
 
 LAST_MS, LAST_KEY = 10**14, 2**63
 

@@ -7,7 +7,6 @@ from skavit.core.ground.arrays import DAY_S
 from skavit.core.plan.document import Plan
 from skavit.core.text.wording import Words, dated_text
 from skavit.now import local_digits
-from skavit.page import shown
 from skavit.units.computing import unit_year, unit_year_within
 from skavit.units.models import PlanRevision, Unit
 from skavit.units.pages.numbered import Numbered, numbered
@@ -15,6 +14,7 @@ from skavit.units.pages.unit.parts import ByHandRow, Forms, ImportForm, Strip
 from skavit.units.pages.view import View
 from skavit.units.pages.way import Way, way_of
 from skavit.units.trades import Shows, pages_of
+from skavit.web.page import shown
 
 if TYPE_CHECKING:
     from _typeshed import DataclassInstance

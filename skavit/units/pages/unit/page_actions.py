@@ -13,8 +13,6 @@ from skavit.core.ground.errors import UserError
 from skavit.core.plan import edits
 from skavit.core.text.told import told
 from skavit.crews.request import CrewRequest
-from skavit.errors import Stale, status_of
-from skavit.typed_fields import with_hidden
 from skavit.units.models import Unit
 from skavit.units.pages.posted import revision
 from skavit.units.pages.unit.frame import unit_frame
@@ -22,6 +20,8 @@ from skavit.units.pages.unit.parts import Forms
 from skavit.units.pages.view import chosen_view
 from skavit.units.selectors import unit_of
 from skavit.units.services import revisions
+from skavit.web.errors import Stale, status_of
+from skavit.web.typed_fields import with_hidden
 
 
 def show(request: CrewRequest, unit: Unit, *, forms: Forms | None = None, status: int = 200) -> HttpResponse:

@@ -8,7 +8,7 @@ from django import forms
 
 from skavit.core.plan.document import Plan
 from skavit.core.plan.times import ClockTime
-from skavit.typed_fields import DateField, TimeField, check_size
+from skavit.web.typed_fields import DateField, TimeField, check_size
 
 Forms = dict[str, Any]  # open forms by their place: window-1-0, window-1-new, entry-0, entry-new, import ...
 

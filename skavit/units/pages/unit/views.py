@@ -14,7 +14,6 @@ from skavit.core.text.told import told
 from skavit.crews.access import editors, members
 from skavit.crews.request import CrewRequest
 from skavit.now import today_at
-from skavit.typed_fields import tell_today, with_hidden
 from skavit.units.computing import unit_year
 from skavit.units.models import PlanRevision
 from skavit.units.pages.posted import revision, to_job
@@ -25,6 +24,7 @@ from skavit.units.selectors import unit_of
 from skavit.units.services import fitting, revisions
 from skavit.units.services.remedies import apply_remedy
 from skavit.units.trades import TooLong, pages_of
+from skavit.web.typed_fields import tell_today, with_hidden
 
 
 @members

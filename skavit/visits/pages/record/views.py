@@ -10,7 +10,6 @@ from django.views.decorators.http import require_GET, require_POST
 
 from skavit.crews.access import editors, members
 from skavit.crews.request import CrewRequest
-from skavit.page import shown
 from skavit.units.models import Unit
 from skavit.units.pages.files.views import plan_file
 from skavit.units.pages.posted import number
@@ -20,6 +19,7 @@ from skavit.visits.pages.record.forms import NoteForm
 from skavit.visits.pages.record.page import compare_page, record_page
 from skavit.visits.services import notes
 from skavit.visits.services.photos import PhotoRefused
+from skavit.web.page import shown
 
 
 @members

@@ -11,7 +11,7 @@ from skavit.core.ground.arrays import DAY_S
 from skavit.core.plan.document import Plan
 from skavit.core.plan.times import ClockTime, day_number
 from skavit.core.text.wording import weekday_date
-from skavit.typed_fields import DateField, TimeField, tell_today
+from skavit.web.typed_fields import DateField, TimeField, tell_today
 
 LEAST_ROWS, MORE_ROWS = 3, 3
 DAYS_BACK = 13

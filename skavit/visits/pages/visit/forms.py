@@ -10,10 +10,10 @@ from django.utils.translation import gettext_lazy as _
 
 from skavit.core.plan.document import Plan
 from skavit.core.text.wording import Words
-from skavit.typed_fields import DateField, in_words
 from skavit.units.pages.as_found.forms import MODES, AsFoundForm
 from skavit.units.trades import NotWritten, pages_of
 from skavit.visits.services.visits import LONGEST_LINES, LONGEST_VALUE, Found
+from skavit.web.typed_fields import DateField, in_words
 
 KEYED, NOT_KEYED = "keyed", "nothing"
 AUTOMATIC = MODES[0][0]

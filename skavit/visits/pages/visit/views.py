@@ -15,7 +15,6 @@ from django.views.decorators.http import require_GET, require_POST
 from skavit.crews.access import editors, members
 from skavit.crews.request import CrewRequest
 from skavit.now import today_at
-from skavit.page import shown
 from skavit.units.models import Unit
 from skavit.units.pages.posted import revision
 from skavit.units.pages.sheet.page import sheet_page
@@ -26,6 +25,7 @@ from skavit.visits.pages.visit.page import revision_sent, steps_done, visit_page
 from skavit.visits.services import visits
 from skavit.visits.services.photos import PhotoRefused, add_photo
 from skavit.visits.services.visits import Conflict, VisitOver
+from skavit.web.page import shown
 
 
 def _form(request: CrewRequest, unit: Unit, values: dict[str, str] | None, *, ending: bool = False) -> VisitForm:

@@ -4,7 +4,7 @@ from typing import Any
 
 from django import forms
 
-from skavit.errors import Stale
+from skavit.web.errors import Stale
 
 
 class StaleRow(Stale):

@@ -1,6 +1,7 @@
 """Errors of the application that more than one room raises."""
 
 from http import HTTPStatus
+from typing import ClassVar
 
 from skavit.core.ground.errors import UserError
 
@@ -20,8 +21,10 @@ class TooMany(UserError):
 class Stale(UserError):
     """What a form was made from has been changed since; what was typed is still with the caller.
 
-    ``field`` is the hidden field that says what the form was made from, ``newest`` what it must say from now on.
+    ``made_from`` is the hidden field that says what the form was made from, ``newest`` what it must say from now on.
     """
+
+    status: ClassVar[HTTPStatus] = HTTPStatus.CONFLICT
 
     def __init__(self, text: str, newest: int, field: str = "version") -> None:
         self.newest, self.made_from = newest, field
@@ -29,5 +32,5 @@ class Stale(UserError):
 
 
 def status_of(error: UserError) -> HTTPStatus:
-    """The status of an answer that tells an error: 409 where somebody else was first, else 422."""
-    return HTTPStatus.CONFLICT if isinstance(error, Stale) else HTTPStatus.UNPROCESSABLE_ENTITY
+    """The status of an answer that tells an error: its own, else 422."""
+    return getattr(error, "status", HTTPStatus.UNPROCESSABLE_ENTITY)

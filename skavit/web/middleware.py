@@ -6,14 +6,13 @@ from typing import Any
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 
-from skavit.bounds import Busy, body_limit
+from skavit.bounds import body_limit
 from skavit.core.ground.errors import UserError
 from skavit.core.text.told import told
-from skavit.crews.hashing import TooManyLogins
-from skavit.errors import status_of
+from skavit.web.errors import status_of
 
 NUL = "\x00"
-BAD_REQUEST, TOO_LARGE, TOO_MANY, UNAVAILABLE = 400, 413, 429, 503
+BAD_REQUEST, TOO_LARGE = 400, 413
 
 
 def refused(request: HttpRequest, words: str, status: int) -> HttpResponse:
@@ -73,11 +72,7 @@ class RefusingMiddleware:
         return None
 
     def process_exception(self, request: HttpRequest, exception: Exception) -> HttpResponse | None:
-        """What the core refuses and no page has caught, in its own words."""
-        if isinstance(exception, TooManyLogins):
-            return refused(request, str(exception), TOO_MANY)
-        if isinstance(exception, Busy):
-            return refused(request, str(exception), UNAVAILABLE)
+        """What was refused and no page has caught, in its own words."""
         if isinstance(exception, UserError):
             return refused(request, told(exception), status_of(exception))
         return None

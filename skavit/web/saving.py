@@ -9,8 +9,8 @@ from django.http import HttpResponse
 
 from skavit.core.ground.errors import UserError
 from skavit.core.text.told import told
-from skavit.errors import Stale, status_of
-from skavit.typed_fields import with_hidden
+from skavit.web.errors import Stale, status_of
+from skavit.web.typed_fields import with_hidden
 
 Saved = TypeVar("Saved")
 
