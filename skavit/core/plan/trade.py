@@ -2,12 +2,13 @@
 
 Everybody asks the trade of a plan, and nobody which one it is.
 
-The trades themselves are listed in :mod:`skavit.core.trades`, above all that they are made from: asking for that list is
-the one arrow of the core that points up.
+The trades themselves are listed in :data:`LISTED_IN`, which stands above all that they are made from: it is found by its
+name, as the application finds the pages of each.
 """
 
 from abc import ABC, abstractmethod
 from collections.abc import Callable, Iterable, Mapping
+from importlib import import_module
 from typing import TYPE_CHECKING, Any, ClassVar
 
 from skavit.core.ground.records import Record
@@ -21,6 +22,9 @@ if TYPE_CHECKING:
     from skavit.core.sheet.step import Step
 
     Builder = Callable[[Occasion], list[Step]]
+
+
+LISTED_IN = "skavit.core.trades"
 
 
 class Trade(ABC):
@@ -78,9 +82,8 @@ class Trade(ABC):
 
 def trades() -> tuple[Trade, ...]:
     """All trades; the last one is that of units without a part of another."""
-    from skavit.core.trades import TRADES
-
-    return TRADES
+    listed: tuple[Trade, ...] = import_module(LISTED_IN).TRADES
+    return listed
 
 
 def trades_in(plan: "Plan") -> list[Trade]:

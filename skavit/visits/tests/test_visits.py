@@ -272,7 +272,7 @@ class PhotoTest(VisitCase):
         with mock.patch.object(photos.subprocess, "run", return_value=killed):
             self.assertIn("too much memory", self.send_photo(picture()).json()["refused"])
 
-    def test_what_is_no_photo_is_no_photo_is_refused_in_words(self):
+    def test_what_is_no_photo_is_refused_in_words(self):
         svg = BytesIO(b"<svg xmlns='http://www.w3.org/2000/svg'/>")
         broken = BytesIO(picture().read()[:200])
         gif = picture("GIF", (10, 10))
