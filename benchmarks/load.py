@@ -214,7 +214,7 @@ class Load:
         while self.goes_on():
             text = person.ask(f"/units/{unit}/")[1]
             revision = (re.search(r'name="revision" value="(\d+)"', text) or ["", "0"])[1]
-            person.ask(f"/units/{unit}/entries/0/copy/", {"revision": revision})
+            person.ask(f"/units/{unit}/rows/entry-0/copy/", {"revision": revision})
             person.ask(f"/units/{unit}/undo/", {"revision": revision})
 
     def healthy(self, person: Person, _: list[int]) -> None:

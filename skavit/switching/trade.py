@@ -166,6 +166,10 @@ class SwitchingPages(UnitPages):
     def fit_size(self, plan: Plan) -> float:
         return fitting.fit_size(plan)
 
+    def options_size(self, plan: Plan) -> float:
+        """One search finds them all."""
+        return self.fit_size(plan)
+
     def fit(self, plan: Plan, year: int, words: Words, budget: Budget | None = None) -> Fitted:
         return fitting.fit_entries(plan, year, budget)
 

@@ -35,6 +35,9 @@ if TYPE_CHECKING:
     from skavit.units.years import UnitYear
 
 
+OPTIONS = 4  # that are offered at most where each is a fit of its own
+
+
 class CannotFit(UserError):
     """Nothing can be fitted yet; the text says what is missing."""
 
@@ -232,6 +235,10 @@ class UnitPages(ABC):
     @abstractmethod
     def fit_size(self, plan: Plan) -> float:
         """How large a fit is, in parts of what a page may wait for."""
+
+    def options_size(self, plan: Plan) -> float:
+        """The same of several ways to fit, which are a fit each."""
+        return OPTIONS * self.fit_size(plan)
 
     @abstractmethod
     def fit(self, plan: Plan, year: int, words: Words, budget: Budget | None = None) -> Fitted:

@@ -21,8 +21,6 @@ from skavit.units.trades import FitOption, Fitted, TooLong, pages_of
 
 FIT = "fit"
 OPTIONS = "options"
-# Several ways to fit take so many times as long as one.
-AS_ONE = 1.5
 
 
 def fit_now(unit: Unit, membership: Membership, base: int, words: Words, *, now: int) -> tuple[PlanRevision, Fitted]:
@@ -72,7 +70,7 @@ def options_of(unit: Unit, words: Words, now: int) -> list[FitOption] | None:
     kept = done.filter(arguments={"unit": unit.pk, "plan": plan.content_hash()}).first()
     if kept is not None and kept.answer is not None:
         return [_option(raw) for raw in json.loads(bytes(kept.answer))]
-    if pages.fit_size(plan) * AS_ONE > 1:
+    if pages.options_size(plan) > 1:
         return None
     try:
         return pages.fit_options(plan, year_at(plan.site, now), words, Budget(STEPS_AT_ONCE))

@@ -15,10 +15,10 @@ from skavit.core.tests.builders import document, entry, window
 from skavit.core.text.wording import Words
 from skavit.crews.tests.builders import member, stop_clock
 from skavit.now import read_now
+from skavit.switching.trade import PAGES as SWITCHING
 from skavit.units.computing import unit_year
 from skavit.units.pages.holidays.public_holidays import country_names, country_of, public_holidays, region_names
 from skavit.units.pages.view import chosen_view
-from skavit.units.services import fitting
 from skavit.units.services.revisions import edit
 from skavit.units.tests.test_units import ENTRY, WINDOW, UnitCase
 
@@ -216,7 +216,7 @@ class WaysTest(ProgramCase):
         ]
         self.have(document(rows, [], limits={"entries": 2, "day_groups": ["daily", "weekdays", "weekends"]}))
         self.assertContains(self.get("options"), "Nearest to what is wanted")  # at once: it is a light one
-        large = mock.patch.object(fitting, "AS_ONE", 99)
+        large = mock.patch.object(SWITCHING, "options_size", return_value=2)
         large.start()
         self.addCleanup(large.stop)
         self.assertContains(self.get("options"), "Not worked out yet")
