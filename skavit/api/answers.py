@@ -43,7 +43,7 @@ class UnitAnswer(Schema):
     revision: int = Field(description="number of the state of its plan")
     keyed_revision: int | None = Field(description="number of the state that stands in the unit since its last visit")
     awaits_keying: bool
-    worst: str = Field(description="danger, warning or notice; empty where nothing is found or it is not worked out")
+    worst: str = Field(description="danger, warning or note; empty where nothing is found or it is not worked out")
     archived: bool
 
     @staticmethod
@@ -71,7 +71,7 @@ class FindingAnswer(Schema):
     """A finding of the plan, over this year."""
 
     code: str
-    severity: str
+    severity: str = Field(description="danger, warning or note")
     channel: int | None = Field(description="number of the output, from 1")
     first: dt.date
     last: dt.date

@@ -6,6 +6,7 @@ from pathlib import Path
 from django.conf import settings
 from django.test import SimpleTestCase
 
+from skavit.calculators.views import CALCULATORS
 from skavit.tests import house_map
 
 ROOT = Path(settings.BASE_DIR)
@@ -31,6 +32,10 @@ class DocsTest(SimpleTestCase):
         rooms = re.findall(r"^\| `(.*?)` \| (.*) \|$", made, re.MULTILINE)
         self.assertGreater(len(rooms), 40)
         self.assertEqual([name for name, says in rooms if not says], [])
+
+    def test_the_readme_names_every_calculator(self):
+        told = " ".join((ROOT / "README.md").read_text().casefold().split())
+        self.assertEqual([one.name for one in CALCULATORS if one.name.casefold() not in told], [])
 
     def test_links_lead_to_files(self):
         pages = [*ROOT.glob("*.md"), *DOCS.glob("*.md"), *(DOCS / "decisions").glob("*.md")]
