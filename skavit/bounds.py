@@ -93,7 +93,7 @@ def _of_water(plan: Plan) -> list[tuple[str, int, int, str]]:
     water = plan.water
     if water is None:
         return []
-    dates = len(water.off_dates) + len(water.rain_delays) + len(water.by_hand) + len(water.allowed or ())
+    dates = len(water.off_dates) + len(water.rain_delays) + len(water.allowed or ())
     return [
         ("water.stations", len(water.stations), MOST_STATIONS, "stations"),
         ("water.programs", len(water.programs), MOST_PROGRAMS, "programs"),
@@ -105,7 +105,8 @@ def _of_water(plan: Plan) -> list[tuple[str, int, int, str]]:
         ),
         ("water.programs", sum(len(program.runs) for program in water.programs), MOST_RUNS, "runs in all programs"),
         ("water.programs", water.turns_a_day, MOST_TURNS, "turns of stations a day"),
-        ("water", dates, MOST_DATES, "days off, rain delays, things done by hand and windows of allowed water"),
+        ("water", dates, MOST_DATES, "days off, rain delays and windows of allowed water"),
+        ("water.by_hand", len(water.by_hand), MOST_OVERRIDES, "things done by hand"),
     ]
 
 

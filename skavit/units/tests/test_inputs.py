@@ -100,12 +100,18 @@ class InputTest(TestCase):
     def test_a_plan_that_holds_too_much_is_refused_with_what_is_accepted(self):
         rows = [entry(("on", "off")[n % 2], clock_text(n)) for n in range(301)]
         override = {"at": "2027-05-11T06:50", "channel": 1, "set": "on"}
+
+        def watered(times):
+            return {"stations": [], "programs": [], "by_hand": [{"at": "2027-05-11T06:50", "off": True}] * times}
+
+        bounds.check_plan(read_plan(Node(document(DAILY) | {"water": watered(400)})))
         for plan, told in (
             (document(DAILY, rows), "301 are too many; accepted: at most 300 entries in all"),
             (document(DAILY * 301), "at most 300 windows in all channels"),
             (document(channels=[[]] * 65), "at most 64 channels"),
             (document(DAILY, [PULSES]), "at most 300,000 pulses a year"),
             (document(DAILY) | {"overrides": [override] * 401}, "at most 400 overrides"),
+            (document(DAILY) | {"water": watered(401)}, "at most 400 things done by hand"),
             (document(DAILY, holidays=[{"from": f"{2000 + n}-12-25", "days": 1} for n in range(201)]), "200 holidays"),
             (document(channels=[[]] * 50, entries=[entry("on", "18:00", channels=range(1, 51))] * 21), "each channel"),
         ):
