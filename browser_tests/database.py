@@ -25,8 +25,9 @@ def _copy(source, target):
     """Put a copy of one database in another's place, whoever still has it open."""
     connection.close()
     with connection._nodb_cursor() as cursor:
-        # The server's own processes, such as one that vacuums, end by themselves.
+        # The server's own processes, such as one that vacuums, nobody may end but the server, which does so for a DROP.
         clients = "datname = %s AND usename = current_user"
-        cursor.execute(f"SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE {clients}", [source])
-        cursor.execute(f'DROP DATABASE IF EXISTS "{target}" WITH (FORCE)')
+        for name in (source, target):
+            cursor.execute(f"SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE {clients}", [name])
+        cursor.execute(f'DROP DATABASE IF EXISTS "{target}"')
         cursor.execute(f'CREATE DATABASE "{target}" TEMPLATE "{source}"')

@@ -1,8 +1,11 @@
 """A newcomer's own crew in the browser: begun, a colleague invited and taken out; long work shown, cancelled, applied."""
 
 import json
+from datetime import timedelta
+from unittest import mock
 
 from browser_tests.browser import LAPTOP, PHONE, BrowserCase
+from skavit.background import services
 from skavit.background.models import Job
 from skavit.background.tests.builders import work_off
 from skavit.core.tests.builders import document
@@ -115,6 +118,13 @@ class UnsentTest(BrowserCase):
 
 
 class LongWorkTest(BrowserCase):
+    def setUp(self):
+        super().setUp()
+        # The test does the work itself, and no worker says meanwhile that it lives.
+        patient = mock.patch.object(services, "LOST", timedelta(hours=1))
+        patient.start()
+        self.addCleanup(patient.stop)
+
     def crowd(self):
         unit = Unit.objects.get(name="Path lights")
         self.go("unit", unit.pk)

@@ -72,7 +72,7 @@ class CountingRunner(DiscoverRunner):
                 cursor.execute(f"SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE {others}", [like])  # noqa: S608
                 cursor.execute("SELECT datname FROM pg_database WHERE datname LIKE %s", [f"{like}{COPIED}"])
                 for (copy,) in cursor.fetchall():
-                    cursor.execute(f'DROP DATABASE "{copy}" WITH (FORCE)')
+                    cursor.execute(f'DROP DATABASE "{copy}"')
         super().teardown_databases(old_config, **kwargs)
 
     def get_resultclass(self) -> Any:
