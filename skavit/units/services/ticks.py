@@ -53,12 +53,17 @@ def set_ticks(
         Tick.objects.bulk_create(new, ignore_conflicts=True)
         there = unit.ticks.select_for_update().filter(key__in=list(latest)).order_by("pk")
         later = {each.key: each for each in new}
-        changed = [tick for tick in there if tick.said <= later[tick.key].said]
+        # What was just written down is there as it is.
+        changed = [tick for tick in there if tick.said <= later[tick.key].said and not _same(tick, later[tick.key])]
         for tick in changed:
             of = later[tick.key]
             tick.done, tick.said, tick.by, tick.at = of.done, of.said, membership.user, moment
         Tick.objects.bulk_update(changed, ["done", "said", "by", "at"])
     return {each.key: why for each in pressed if each.key not in on_sheet}
+
+
+def _same(tick: Tick, other: Tick) -> bool:
+    return (tick.done, tick.said, tick.by_id) == (other.done, other.said, other.by_id)
 
 
 def clear_ticks(unit: Unit, membership: Membership, moment: datetime) -> None:
