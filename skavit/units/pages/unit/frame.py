@@ -38,7 +38,6 @@ class UnitFrame:
     sheet_turned: str
     strip: Strip
     night: "DataclassInstance"
-    day_part: str
     wanted: bool
     entries: bool
     way: Way
@@ -94,7 +93,6 @@ def unit_frame(
         sheet_turned=turned,
         strip=pages.strip(shows),
         night=pages.day(found, view, words, now),
-        day_part=pages.day_part,
         wanted=wanted,
         entries=bool(pages.keyed_text(plan)),
         way=way_of(unit, found, words, now, may_edit=may_edit),

@@ -19,7 +19,6 @@ MOST_NEW = 4  # findings that a preview tells
 class Trial:
     """A changed plan, its year, and the year before the change."""
 
-    year: int
     plan: Plan
     before: UnitYear
     after: UnitYear
@@ -35,7 +34,7 @@ def tried(plan: Plan, edit: Callable[[Plan], Plan], year: int) -> Trial:
     """The years of a plan before and after an edit. Raises PlanError where the edit makes it too large."""
     changed = replace(edit(plan), site=plan.site)
     check_plan(changed)
-    return Trial(year, changed, unit_year(plan, year), unit_year(changed, year, mends=False))
+    return Trial(changed, unit_year(plan, year), unit_year(changed, year, mends=False))
 
 
 def altered_lines(plan: Plan, form: Any, view: View, words: Words) -> list[str]:
