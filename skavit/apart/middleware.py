@@ -15,9 +15,9 @@ from skavit.apart.models import Asked, State
 from skavit.apart.switch import TakesLong
 from skavit.bounds import BODY_OF_A_FILE, Busy
 from skavit.server.turns import waiting
+from skavit.web.errors import status_of
 from skavit.web.middleware import refused, sent_bytes
 
-UNAVAILABLE = 503
 # So long a page waits before it says how far it is; so long a script, which cannot.
 PAGE_S, SCRIPT_S = 2.0, 50.0
 LOOK_S = 0.1
@@ -53,7 +53,7 @@ class ApartMiddleware:
         try:
             return answer(request, services.join(request))
         except Busy as busy:
-            return refused(request, str(busy), UNAVAILABLE)
+            return refused(request, str(busy), status_of(busy))
 
 
 def gone(request: HttpRequest) -> HttpResponse:
@@ -99,12 +99,16 @@ def _wait(asked: Asked, seconds: float) -> Asked:
 def _whole(request: HttpRequest, asked: Asked) -> HttpResponse:
     """A script that cannot be told to come again waits for all of it."""
     if not _SCRIPTS.acquire(blocking=False):
-        return refused(request, services.WORDS, UNAVAILABLE)
+        return refused(request, services.WORDS, HTTPStatus.SERVICE_UNAVAILABLE)
     try:
         asked = _wait(asked, SCRIPT_S)
     finally:
         _SCRIPTS.release()
-    return _given(request, asked) if asked.state == State.ENDED else refused(request, services.WORDS, UNAVAILABLE)
+    return (
+        _given(request, asked)
+        if asked.state == State.ENDED
+        else refused(request, services.WORDS, HTTPStatus.SERVICE_UNAVAILABLE)
+    )
 
 
 def _given(request: HttpRequest, asked: Asked) -> HttpResponse:
@@ -113,6 +117,6 @@ def _given(request: HttpRequest, asked: Asked) -> HttpResponse:
     if WAITS in request.COOKIES:
         response.delete_cookie(WAITS, path=request.path, samesite="Lax")
     plain = response.headers.get("Content-Type", "").startswith("text/plain")
-    if response.status_code == UNAVAILABLE and plain and "Skavit-Waits" not in request.headers:
-        return refused(request, response.text, UNAVAILABLE)
+    if response.status_code == HTTPStatus.SERVICE_UNAVAILABLE and plain and "Skavit-Waits" not in request.headers:
+        return refused(request, response.text, HTTPStatus.SERVICE_UNAVAILABLE)
     return response

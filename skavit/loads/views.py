@@ -21,7 +21,7 @@ from skavit.loads.pages.page import load_shown
 from skavit.now import year_at
 from skavit.units.computing import unit_year
 from skavit.units.models import PlanRevision, Unit
-from skavit.units.pages.posted import revision
+from skavit.units.pages.posted import number, revision
 from skavit.units.pages.side import edit_by, side
 from skavit.units.selectors import unit_of
 from skavit.units.services import revisions
@@ -100,14 +100,14 @@ def preview(request: CrewRequest, pk: int, channel: int) -> HttpResponse:
 def mend(request: CrewRequest, pk: int, channel: int) -> HttpResponse:
     """Take one of the ways that bring every lamp within its band."""
     unit = _unit(request, pk, channel)
-    text = request.POST.get("way", "")
+    place = number(request.POST, "way")
 
     def change(plan: Plan) -> Plan:
         kept = plan.channels[channel - 1].load
         found = mends(kept) if kept else ()
-        if kept is None or not text.isdigit() or int(text) >= len(found):
+        if kept is None or not 0 <= place < len(found):
             raise EditError("this way is no longer there; accepted: one that the page shows")
-        return with_load(plan, channel, replace(kept, run=found[int(text)].run))
+        return with_load(plan, channel, replace(kept, run=found[place].run))
 
     return _edited(request, unit, channel, change, "run of lamps mended")
 

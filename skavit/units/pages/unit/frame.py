@@ -13,7 +13,7 @@ from skavit.units.pages.numbered import Numbered, numbered
 from skavit.units.pages.unit.parts import ByHandRow, Forms, ImportForm, Strip
 from skavit.units.pages.view import View
 from skavit.units.pages.way import Way, way_of
-from skavit.units.trades import Shows, pages_of
+from skavit.units.trades import Shows, UnitPages, pages_of
 from skavit.web.page import shown
 
 if TYPE_CHECKING:
@@ -46,13 +46,9 @@ class UnitFrame:
     undo: bool
     redo: bool
     import_form: ImportForm
+    pages: UnitPages
     first_place: str
-    first_label: str
     can_fit: bool
-    fit_label: str
-    fit_help: str
-    allows_error: bool
-    work: str  # the template of the work region
     body: "DataclassInstance"
 
     @property
@@ -102,13 +98,9 @@ def unit_frame(
         undo=revision.parent_id is not None,
         redo=revision.children.exists(),
         import_form=forms.get("import") or ImportForm(initial=fresh),
+        pages=pages,
         first_place=pages.first_place(view),
-        first_label=pages.first_label,
         can_fit=pages.can_fit(found),
-        fit_label=pages.fit_label,
-        fit_help=pages.fit_help,
-        allows_error=pages.allows_error,
-        work=pages.work,
         body=pages.body(shows),
     )
 

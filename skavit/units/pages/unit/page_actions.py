@@ -32,7 +32,7 @@ def show(request: CrewRequest, unit: Unit, *, forms: Forms | None = None, status
     if not request.htmx:
         return render(request, "units/unit.html", frame.context, status=status)
     # The address stays the page's own: that of an action cannot be reloaded.
-    return push_url(render(request, frame.work, frame.context, status=status), url=False)
+    return push_url(render(request, frame.pages.work, frame.context, status=status), url=False)
 
 
 def after(request: CrewRequest, unit: Unit) -> HttpResponse:
@@ -48,15 +48,19 @@ def apply(request: CrewRequest, unit: Unit, action: Callable[[], Any], forms: Fo
     try:
         action()
     except Stale as stale:
-        messages.warning(request, str(stale))
-        unit = unit_of(request.crew, unit.pk)
-        for form in (forms or {}).values():
-            with_hidden(form, stale.made_from, stale.newest)
-        return show(request, unit, forms=forms, status=status_of(stale))
+        return show_stale(request, unit, stale, forms or {})
     except UserError as error:
         messages.error(request, told(error))
         return show(request, unit, forms=forms, status=status_of(error))
     return after(request, unit)
+
+
+def show_stale(request: CrewRequest, unit: Unit, stale: Stale, forms: Forms) -> HttpResponse:
+    """Show the newest page, with the forms as they were typed; kept again, they change the newest plan."""
+    messages.warning(request, str(stale))
+    for form in forms.values():
+        with_hidden(form, stale.made_from, stale.newest)
+    return show(request, unit_of(request.crew, unit.pk), forms=forms, status=status_of(stale))
 
 
 def edit_unit(request: CrewRequest, unit: Unit, change: edits.Edit, note: str) -> HttpResponse:

@@ -17,14 +17,14 @@ from skavit.now import today_at
 from skavit.units.computing import unit_year
 from skavit.units.models import PlanRevision
 from skavit.units.pages.posted import revision, to_job
-from skavit.units.pages.unit.page_actions import apply, edit_unit, show
+from skavit.units.pages.unit.page_actions import apply, edit_unit, show, show_stale
 from skavit.units.pages.unit.trial import altered_lines
 from skavit.units.pages.view import chosen_view
 from skavit.units.selectors import unit_of
 from skavit.units.services import fitting, revisions
 from skavit.units.services.remedies import apply_remedy
 from skavit.units.trades import TooLong, pages_of
-from skavit.web.typed_fields import tell_today, with_hidden
+from skavit.web.typed_fields import tell_today
 
 
 @members
@@ -63,9 +63,7 @@ def row(request: CrewRequest, pk: int, place: str) -> HttpResponse:
         place = pages.place_now(place, before.plan, unit.plan, view)
         form = pages.form_at(place, unit.plan, shown, request.words, view, typed)
         form.overtaken = True
-        with_hidden(form, "revision", unit.head_revision.number)
-        messages.warning(request, str(revisions.StaleEdit(unit.head_revision)))
-        return show(request, unit, forms={place: form}, status=HTTPStatus.CONFLICT)
+        return show_stale(request, unit, revisions.StaleEdit(unit.head_revision), {place: form})
     form = pages.form_at(place, unit.plan, shown, request.words, view, typed)
     if typed is None:
         context = {"unit": unit, "form": form, "pick": request.GET.get("pick", ""), "view": view}
