@@ -80,20 +80,28 @@ class UnsentTest(BrowserCase):
 
     size = PHONE
 
+    # On the outbox of this browser, as static/js/outbox/shelf.js makes it.
+    OUTBOX = """([mode, act, given]) => new Promise((resolve, reject) => {
+        const asked = indexedDB.open("skavit-outbox", 1);
+        asked.onupgradeneeded = () => asked.result.createObjectStore("waiting", { keyPath: "id" });
+        asked.onsuccess = () => {
+            const done = asked.result.transaction("waiting", mode).objectStore("waiting")[act](...given);
+            done.onsuccess = () => { asked.result.close(); resolve(done.result); };
+            done.onerror = () => reject(done.error);
+        };
+    })"""
+
     def kept(self):
-        return self.page.evaluate("Object.keys(localStorage).filter((key) => key.startsWith('skavit-ticks-')).length")
+        return self.page.evaluate(self.OUTBOX, ["readonly", "count", []])
 
     def log_out(self):
         self.page.locator("main").get_by_role("button", name="Log out").click()
 
     def write_without_signal(self):
         self.go("account")
-        self.page.evaluate(
-            """() => {
-                const { person } = document.querySelector("form[data-log-out]").dataset;
-                localStorage.setItem(`skavit-ticks-${person}-sheet`, '{"slot-1": {"done": true}}');
-            }"""
-        )
+        person = self.page.locator("form[data-log-out]").first.get_attribute("data-person")
+        tick = {"id": f"{person}/1/tick/slot-1", "person": person, "unit": "1", "kind": "tick", "key": "slot-1"}
+        self.page.evaluate(self.OUTBOX, ["readwrite", "put", [tick]])
 
     def test_it_is_kept_or_deleted_as_its_person_says(self):
         self.write_without_signal()

@@ -115,6 +115,41 @@ class WholeVisitTest(VisitCase):
         self.assertIsNone(Visit.objects.get().ended)
 
 
+class NoteWithoutSignalTest(VisitCase):
+    def test_a_note_waits_here_and_is_sent_later_once(self):
+        self.go("record", self.unit.pk)
+        self.cable.cut()
+        self.page.get_by_label("A note", exact=True).fill("Key safe moved to the gate")
+        self.page.get_by_label("Photos").set_input_files(
+            {"name": "gate.png", "mimeType": "image/png", "buffer": picture().read()}
+        )
+        write = self.page.get_by_role("button", name="Write the note")
+        write.tap()
+        self.page.get_by_text("Key safe moved to the gate (photos: 1) Not sent yet: no connection.").wait_for()
+        self.fits_the_width("a note that waits")
+        self.page.get_by_role("button", name="Change it").tap()
+        field = self.page.get_by_label("A note", exact=True)
+        self.assertEqual(field.input_value(), "Key safe moved to the gate")
+        field.fill("Key safe moved to the shed")
+        write.tap()
+        self.page.get_by_text("Key safe moved to the shed (photos: 1) Not sent yet: no connection.").wait_for()
+        self.assertEqual(self.unit.notes.count(), 0)
+        self.reconnect()
+        self.page.locator(".note .photos img").wait_for()
+        note = self.unit.notes.get()
+        self.assertEqual((note.text, note.photos.count()), ("Key safe moved to the shed", 1))
+
+    def test_what_the_server_refuses_is_told_and_can_be_changed(self):
+        self.go("record", self.unit.pk)
+        self.page.get_by_label("Photos").set_input_files(
+            {"name": "gate.png", "mimeType": "image/png", "buffer": b"no picture at all"}
+        )
+        self.page.get_by_role("button", name="Write the note").tap()
+        self.page.locator("[data-notes-waiting]", has_text="Accepted: ").wait_for()
+        self.page.get_by_role("button", name="Change it").tap()
+        self.assertEqual(self.unit.notes.count(), 0)
+
+
 class TwoPeopleTest(VisitCase):
     def second(self):
         ana = User.objects.create_user("Ana", password=PASSWORD)

@@ -1,11 +1,40 @@
 // The entry sheet: one step at a time.
 
 import { all, one } from "./dom.js";
-import { keepSheets } from "./sheet/kept.js";
+import { keepPage, keepSheets } from "./sheet/kept.js";
 import { followTheHours } from "./sheet/spells.js";
-import { flush, forgetConflicts, queue, showTick, tick } from "./sheet/ticks.js";
+import { keepSending } from "./outbox/sending.js";
+import { forgetRefused, keepTick, sendTicks, waitingTicks } from "./outbox/ticks.js";
+import { showTick, tellTicks } from "./sheet/ticks.js";
 
-const RETRY_MS = 15000;
+const sheet = one("[data-sheet]");
+const flush = sheet && keepSending([sendAll], tell);
+let pressing = 0; // ticks on their way into the outbox
+
+async function sendAll() {
+  const any = (await waitingTicks()).some((tick) => !tick.refused);
+  const trouble = await sendTicks();
+  if (any && !trouble) keepPage([]);
+  return trouble;
+}
+
+async function tell(trouble) {
+  await tellTicks(sheet, trouble);
+  if (pressing) sheet.dataset.unsent = pressing;
+}
+
+// Keeps and sends a step that was pressed; gives whether it is done now.
+function press(form) {
+  const done = form.elements.done.value === "1";
+  showTick(form.elements.key.value, done);
+  pressing += 1;
+  sheet.dataset.unsent = pressing;
+  keepTick(form.elements.key.value, done, one("h2", form.closest("[data-step]")).textContent).then(() => {
+    pressing -= 1;
+    return flush();
+  });
+  return done;
+}
 
 function keying(root) {
   const steps = all("[data-step]", root);
@@ -47,25 +76,24 @@ function keying(root) {
   }, { passive: true });
   for (const form of all("[data-tick-form]", root)) {
     form.addEventListener("submit", (event) => {
-      if (tick(event)) move(1);
+      event.preventDefault();
+      if (press(form)) move(1);
     });
   }
-  for (const [key, kept] of Object.entries(queue())) showTick(key, kept.done);
+  waitingTicks().then((ticks) => {
+    for (const { key, done } of ticks) showTick(key, done);
+    flush();
+  });
   followTheHours(root);
-  addEventListener("online", flush);
-  setInterval(flush, RETRY_MS);
-  flush();
   show(Number(location.hash.replace("#step-", "")) || Number(root.dataset.open));
   // Once it is loaded a browser goes to the step that the address names, which cuts off the head of the sheet.
   addEventListener("load", () => requestAnimationFrame(() => scrollTo(0, 0)));
 }
 
-const sheet = one("[data-sheet]");
 if (sheet) {
   keying(sheet);
   keepSheets();
   one("[data-conflicts-seen]")?.addEventListener("click", () => {
-    forgetConflicts();
-    location.reload();
+    forgetRefused().then(() => location.reload());
   });
 }

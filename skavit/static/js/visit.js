@@ -3,21 +3,22 @@
 import { all, one } from "./dom.js";
 import "./entry_sheet.js"; // so that the worker has it too: the sheet is opened from here, perhaps without signal
 import { keepPage, keepSheets } from "./sheet/kept.js";
-import { sendTicks } from "./sheet/ticks.js";
-import { sendPhotos, showKept, takePhotos } from "./visit/photos.js";
-import { spoken } from "./visit/spoken.js";
-import { EMPTY, keep, photosOf, read, settled, typed } from "./visit/queue.js";
+import { sendPhotos, showKept, takePhotos, waitingPhotos } from "./outbox/photos.js";
+import { keepSending, post } from "./outbox/sending.js";
+import { spoken } from "./outbox/spoken.js";
+import { sendTicks } from "./outbox/ticks.js";
+import { EMPTY, keep, read, settled, typed } from "./outbox/visit.js";
 
-const RETRY_MS = 15000;
 const PAUSE_MS = 700;
 const root = one("[data-visit]");
 const form = root && one("[data-visit-form]", root);
 const boxOf = (name) => one(`[data-field="${name}"]`, root);
 const csrf = () => form.elements.csrfmiddlewaretoken.value;
-let queue = root ? read(root) : EMPTY;
+let queue = { ...EMPTY };
 let token = "";
 let pause = 0;
-let sending = false;
+// First the ticks: they belong to what the visit keeps when it ends.
+const flush = form && keepSending([sendTicks, sendWritten, () => sendPhotos(root, csrf())], waiting);
 
 function put(name, value) {
   const held = form.elements[name];
@@ -29,10 +30,10 @@ const wasOf = (name) => one("[data-was]", boxOf(name))?.value ?? "";
 
 function write(name) {
   queue = { ...typed(queue, name, valueOf(name).trim(), wasOf(name)), token: queue.token || token };
-  if (!keep(root, queue)) say(spoken("keepsNothing"));
   clearTimeout(pause);
   pause = setTimeout(flush, PAUSE_MS);
   state(spoken("unsent"));
+  keep(root, queue).then((kept) => { if (!kept) say(spoken("keepsNothing")); });
 }
 
 function say(text) {
@@ -47,7 +48,7 @@ function state(text) {
 }
 
 async function waiting(trouble) {
-  const photos = (await photosOf(root)).length;
+  const photos = (await waitingPhotos(root)).length;
   const fields = Object.values(queue.fields).filter((field) => !("theirs" in field)).length;
   root.dataset.photosWaiting = photos;
   const parts = [];
@@ -127,49 +128,41 @@ function take(answer, sent) {
 }
 
 // What belongs to a visit is sent under its own token, even where the page in hand is of a newer one.
-async function flush() {
-  if (sending || !form) return;
-  sending = true;
-  let trouble = "";
-  try {
-    const sent = Object.fromEntries(Object.entries(queue.fields).filter(([, field]) => !("theirs" in field)));
-    ({ trouble } = await sendTicks()); // first: they belong to what the visit keeps when it ends
-    if (!trouble && (Object.keys(sent).length || queue.end)) {
-      const ending = Boolean(queue.end);
-      const answer = await fetch(root.dataset.save, {
-        method: "POST", body: bodyOf(sent), headers: { Accept: "application/json" }, redirect: "manual",
-      });
-      if (answer.ok) {
-        const told = await answer.json();
-        const values = Object.fromEntries(Object.entries(sent).map(([name, field]) => [name, field.value]));
-        take(told, values);
-        state(spoken("kept"));
-        if (ending && told.ended) {
-          queue = { ...EMPTY };
-          keep(root, queue);
-          await sendPhotos(root, csrf());
-          keepPage([]); // what is kept for places without signal is the next visit's page from now on
-          location.assign(told.ended);
-          return;
-        }
-      } else if (answer.status === 409) {
-        const { over, ended } = await answer.json();
-        const box = one("[data-over]", root);
-        box.hidden = false;
-        one("[data-over-text]", box).textContent = over;
-        one("a", box).href = ended;
-        queue.end = null;
-        keep(root, queue);
-      } else trouble = answer.type === "opaqueredirect" || answer.status === 403 ? "login" : "server";
-    }
-    if (!trouble) await sendPhotos(root, csrf());
-  } catch (error) {
-    if (!(error instanceof TypeError)) throw error; // that of a fetch without a connection
-    trouble = "signal";
-  } finally {
-    sending = false;
+async function sendWritten() {
+  const sent = Object.fromEntries(Object.entries(queue.fields).filter(([, field]) => !("theirs" in field)));
+  if (!Object.keys(sent).length && !queue.end) return "";
+  const ending = Boolean(queue.end);
+  const { trouble, answer } = await post(root.dataset.save, bodyOf(sent));
+  if (trouble) return trouble;
+  if (answer.status === 409) {
+    over(await answer.json());
+    return "";
   }
-  await waiting(trouble);
+  if (!answer.ok) return "server";
+  const told = await answer.json();
+  take(told, Object.fromEntries(Object.entries(sent).map(([name, field]) => [name, field.value])));
+  state(spoken("kept"));
+  if (ending && told.ended) await leave(told.ended);
+  return "";
+}
+
+// The visit has ended: the page of it as it was.
+async function leave(address) {
+  queue = { ...EMPTY };
+  await keep(root, queue);
+  await sendPhotos(root, csrf());
+  keepPage([]); // what is kept for places without signal is the next visit's page from now on
+  location.assign(address);
+}
+
+// Somebody else has ended the visit meanwhile.
+function over({ over: text, ended }) {
+  const box = one("[data-over]", root);
+  box.hidden = false;
+  one("[data-over-text]", box).textContent = text;
+  one("a", box).href = ended;
+  queue.end = null;
+  keep(root, queue);
 }
 
 // What was typed for a visit that somebody else has ended goes into one of its own.
@@ -181,15 +174,17 @@ function beginAnother() {
   flush();
 }
 
-function begin() {
+async function begin() {
   token = root.dataset.token;
+  queue = await read(root);
   for (const [name, { value }] of Object.entries(queue.fields)) put(name, value);
   root.addEventListener("input", ({ target }) => { if (target.name && boxOf(target.name)) write(target.name); });
   root.addEventListener("change", ({ target }) => { if (target.type === "radio") write(target.name); });
   one("[data-photo]", root)?.addEventListener("change", async ({ target }) => {
-    await takePhotos(root, [...target.files], token);
+    const kept = await takePhotos(root, [...target.files], token);
     target.value = "";
     await flush();
+    if (!kept) say(spoken("keepsNothing"));
   });
   form.addEventListener("submit", (event) => {
     event.preventDefault();
@@ -208,8 +203,6 @@ function begin() {
   one("[data-over-new]", root).addEventListener("click", beginAnother);
   showKept(root);
   conflicts();
-  addEventListener("online", flush);
-  setInterval(flush, RETRY_MS);
   flush();
   keepSheets();
   root.dataset.ready = "1";

@@ -26,6 +26,11 @@ def to_job(request: CrewRequest, ask: Callable[[], Job]) -> HttpResponse:
     return redirect("job", pk=job.pk)
 
 
+def by_script(request: CrewRequest) -> bool:
+    """Return whether the page's own script asks: it reads JSON, and shows the answer itself."""
+    return request.headers.get("Accept") == "application/json"
+
+
 MOST_NUMBER = 2**53  # what a script sends as a whole number
 
 

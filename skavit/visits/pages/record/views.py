@@ -3,7 +3,7 @@
 from http import HTTPStatus
 from uuid import uuid4
 
-from django.http import Http404, HttpResponse
+from django.http import Http404, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_GET, require_POST
@@ -12,7 +12,7 @@ from skavit.crews.access import editors, members
 from skavit.crews.request import CrewRequest
 from skavit.units.models import Unit
 from skavit.units.pages.files.views import plan_file
-from skavit.units.pages.posted import number
+from skavit.units.pages.posted import by_script, number
 from skavit.units.selectors import unit_of
 from skavit.visits.models import Visit
 from skavit.visits.pages.record.forms import NoteForm
@@ -37,7 +37,7 @@ def _show(request: CrewRequest, unit: Unit, form: NoteForm, status: int = HTTPSt
 @editors
 @require_POST
 def note_add(request: CrewRequest, pk: int) -> HttpResponse:
-    """Write a note, with its photos."""
+    """Write a note, with its photos; the page's own script is told as JSON why it was refused."""
     unit, form = unit_of(request.crew, pk), NoteForm(request.POST, request.FILES)
     if form.is_valid():
         try:
@@ -45,7 +45,10 @@ def note_add(request: CrewRequest, pk: int) -> HttpResponse:
         except PhotoRefused as error:
             form.add_error("photos", str(error))
         else:
-            return redirect(reverse("record", args=[pk]) + "#notes")
+            return redirect(reverse("record", args=[pk]) + "#notes") if not by_script(request) else JsonResponse({})
+    if by_script(request):
+        refused = " ".join(str(text) for listed in form.errors.values() for text in listed)
+        return JsonResponse({"refused": refused}, status=HTTPStatus.UNPROCESSABLE_ENTITY)
     return _show(request, unit, form, HTTPStatus.UNPROCESSABLE_ENTITY)
 
 

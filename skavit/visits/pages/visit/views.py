@@ -16,7 +16,7 @@ from skavit.crews.access import editors, members
 from skavit.crews.request import CrewRequest
 from skavit.now import today_at
 from skavit.units.models import Unit
-from skavit.units.pages.posted import revision
+from skavit.units.pages.posted import by_script, revision
 from skavit.units.pages.sheet.page import sheet_page
 from skavit.units.selectors import unit_of
 from skavit.visits.models import Photo, Visit
@@ -67,7 +67,7 @@ def _token(request: CrewRequest) -> UUID:
 def visit_save(request: CrewRequest, pk: int) -> HttpResponse:
     """Write down what was sent, and end the visit where it is asked; as JSON for the page's own script."""
     unit = unit_of(request.crew, pk)
-    script = request.headers.get("Accept") == "application/json"
+    script = by_script(request)
     names = _form(request, unit, None).fields
     sent = sent_values(request.POST, names)
     try:
@@ -146,7 +146,7 @@ def photo_add(request: CrewRequest, pk: int) -> HttpResponse:
     """Keep a photo of the unit's visit; one that comes late still belongs to the visit at which it was taken."""
     unit = unit_of(request.crew, pk)
     file = request.FILES.get("photo")
-    script = request.headers.get("Accept") == "application/json"
+    script = by_script(request)
     try:
         photo = _kept(request, unit, file)
     except PhotoRefused as error:

@@ -1,13 +1,15 @@
 // Photos: made small here, shown at once, kept until the server has them.
 
 import { all, one } from "../dom.js";
-import { dropPhoto, photosOf, place, putPhoto } from "./queue.js";
+import { drop, ofPage, put, waiting } from "./shelf.js";
+import { post } from "./sending.js";
 import { spoken } from "./spoken.js";
 
 const LONGEST = 1600;
 const QUALITY = 0.82;
 
-async function small(file) {
+// A picture made small enough to be sent from a cabinet; one that this browser cannot read stays as it is.
+export async function small(file) {
   try {
     const picture = await createImageBitmap(file);
     const scale = Math.min(1, LONGEST / Math.max(picture.width, picture.height));
@@ -22,9 +24,9 @@ async function small(file) {
   }
 }
 
-async function show({ token, blob }) {
+async function show({ key, blob }) {
   const line = document.createElement("li");
-  line.dataset.photoToken = token;
+  line.dataset.photoToken = key;
   one("[data-photo-list]").append(line);
   try {
     const picture = await createImageBitmap(blob);
@@ -40,37 +42,42 @@ async function show({ token, blob }) {
   }
 }
 
+export const waitingPhotos = (root) => ofPage(root, "photo");
+
+// Gives whether this browser keeps them.
 export async function takePhotos(root, files, visit) {
+  let kept = true;
   for (const file of files) {
-    const blob = await small(file);
-    const photo = { token: crypto.randomUUID(), place: place(root), visit, blob };
+    const photo = waiting(root, "photo", crypto.randomUUID(), { visit, blob: await small(file) });
     show(photo);
-    await putPhoto(photo);
+    kept = await put(photo) && kept;
   }
+  return kept;
 }
 
 export async function showKept(root) {
-  for (const photo of await photosOf(root)) if (!one(`[data-photo-token="${photo.token}"]`)) show(photo);
+  for (const photo of await waitingPhotos(root)) if (!one(`[data-photo-token="${photo.key}"]`)) show(photo);
 }
 
-// Sends what is kept; gives how many still wait. Throws where there is no connection.
+// Sends what waits; gives what stands in the way. One that the server does not take is told, and gone.
 export async function sendPhotos(root, csrf) {
-  for (const { token, visit, blob } of await photosOf(root)) {
+  for (const photo of await waitingPhotos(root)) {
     const body = new FormData();
     body.set("csrfmiddlewaretoken", csrf);
-    body.set("token", token);
-    body.set("visit", visit);
-    body.set("photo", blob, "photo.jpg");
-    const answer = await fetch(root.dataset.photos, { method: "POST", body, headers: { Accept: "application/json" }, redirect: "manual" });
-    if (answer.status === 422 || answer.status === 413) {
-      const told = answer.status === 422 ? (await answer.json()).refused : spoken("large");
+    body.set("token", photo.key);
+    body.set("visit", photo.visit);
+    body.set("photo", photo.blob, "photo.jpg");
+    const { trouble, answer } = await post(root.dataset.photos, body);
+    if (trouble) return trouble;
+    const lines = all(`[data-photo-token="${photo.key}"]`);
+    if (!answer.ok) {
       const refused = one("[data-photo-refused]");
       refused.hidden = false;
-      refused.textContent = told;
-      for (const line of all(`[data-photo-token="${token}"]`)) line.remove();
-    } else if (!answer.ok) break;
-    await dropPhoto(token);
-    for (const line of all(`[data-photo-token="${token}"]`)) line.dataset.sent = "1";
+      refused.textContent = answer.status === 422 ? (await answer.json()).refused : spoken("large");
+      for (const line of lines) line.remove();
+    }
+    await drop(photo);
+    for (const line of lines) line.dataset.sent = "1";
   }
-  return (await photosOf(root)).length;
+  return "";
 }
