@@ -172,10 +172,20 @@ PROCRASTINATE_WORKER_DEFAULTS = {"concurrency": 2, "delete_jobs": "always"}
 # What other programs read a page at a time (skavit.api).
 NINJA_PAGINATION_PER_PAGE, NINJA_PAGINATION_MAX_LIMIT = 100, 500
 
-# Logins that fail too often are refused for a while: by name from one address, so that nobody locks another out.
 # What units do: a trade each, with its pages (skavit/units/trades.py).
 TRADES = ["skavit.switching.trade.PAGES", "skavit.watering.trade.PAGES", "skavit.heating.trade.PAGES"]
+# Modules with functions that do a kind of background work (skavit/background/work.py).
+DO_BACKGROUND_WORK = [
+    "skavit.units.services.files",
+    "skavit.units.services.fitting",
+    "skavit.units.services.refreshing",
+    "skavit.units.pages.sheet.printing",
+    "skavit.customer.pages.sheet.printing",
+    "skavit.exchange.archiving",
+    "skavit.exchange.importing",
+]
 
+# Logins that fail too often are refused for a while: by name from one address, so that nobody locks another out.
 AUTHENTICATION_BACKENDS = ["axes.backends.AxesStandaloneBackend", "django.contrib.auth.backends.ModelBackend"]
 AXES_FAILURE_LIMIT = 8
 AXES_COOLOFF_TIME = timedelta(minutes=15)

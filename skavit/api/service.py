@@ -18,7 +18,7 @@ from skavit.api.keys import Bearer, ByTheMinute
 from skavit.bounds import Busy
 from skavit.core.ground.errors import UserError
 from skavit.crews.models import Crew
-from skavit.customer.page import standing_plan
+from skavit.customer.pages.sheet.page import standing_plan
 from skavit.due.selectors import due_of_crew
 from skavit.exchange.calendars import coming
 from skavit.now import read_now, year_at

@@ -1,4 +1,4 @@
-"""The kinds of background work. An app names its own in its ``ready``; each is a function of a job that gives an outcome."""
+"""The kinds of background work: each is a function of a job that gives an outcome, in a module that the settings name."""
 
 from collections.abc import Callable
 from dataclasses import dataclass

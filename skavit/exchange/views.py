@@ -18,7 +18,7 @@ from skavit.core.text.wording import PLAIN
 from skavit.crews.access import editors, members, owners
 from skavit.crews.request import CrewRequest
 from skavit.crews.revocable import take_back
-from skavit.customer.page import standing_plan
+from skavit.customer.pages.sheet.page import standing_plan
 from skavit.exchange import keys, tables
 from skavit.exchange.archiving import ask_archive
 from skavit.exchange.calendars import due_calendar, unit_calendar

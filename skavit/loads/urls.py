@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from skavit.loads import views
+from skavit.loads.pages.load import views
 
 urlpatterns = [
     path("units/<int:pk>/loads/<int:channel>/", views.load, name="load"),

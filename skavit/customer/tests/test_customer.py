@@ -13,9 +13,10 @@ from skavit.background.models import Job
 from skavit.core.plan import edits
 from skavit.core.tests.builders import document
 from skavit.crews.tests.builders import make_crew, make_unit, member, stop_clock
-from skavit.customer import printing, services
+from skavit.customer import services
 from skavit.customer.models import ShareLink
-from skavit.customer.page import customer_page
+from skavit.customer.pages.sheet import printing
+from skavit.customer.pages.sheet.page import customer_page
 from skavit.heating.tests.builders import make_heating
 from skavit.units.services import revisions
 from skavit.units.tests.one_unit import OneUnitCase

@@ -11,9 +11,9 @@ from skavit.core.kinds import shipped_kinds
 from skavit.core.kinds.kind import Press
 from skavit.core.sheet.played import played
 from skavit.crews.tests.builders import make_crew, make_unit, member
-from skavit.kinds.forms import KindForm
 from skavit.kinds.models import Kind
-from skavit.kinds.views import FORMS
+from skavit.kinds.pages.edit.forms import KindForm
+from skavit.kinds.pages.edit.views import FORMS
 from skavit.units.models import Unit
 
 

@@ -9,8 +9,8 @@ from skavit.core.ground.errors import PlanError
 from skavit.core.kinds import Kind
 from skavit.core.kinds.watering import PARTS, Watering
 from skavit.core.plan.water import DAY_RULES
-from skavit.kinds.document_form import DocumentForm, Group
-from skavit.kinds.selectors import ANCHOR_TEXT, BUSY_TEXT, DAY_RULE_TEXT
+from skavit.kinds.pages.edit.document import DocumentForm, Group
+from skavit.kinds.words import ANCHOR_TEXT, BUSY_TEXT, DAY_RULE_TEXT
 
 PART_TEXT = {"days": "days", "starts": "starts", "runs": "run times", "season": "season", "months": "months"}
 LIMITS = (

@@ -10,8 +10,8 @@ from skavit.core.kinds import Kind
 from skavit.core.kinds.kind import HAND_ACTS
 from skavit.core.kinds.spoken import presses_text, read_presses
 from skavit.core.plan.contact import Contact
-from skavit.kinds.document_form import DocumentForm, Group
-from skavit.kinds.selectors import HAND_TEXT
+from skavit.kinds.pages.edit.document import DocumentForm, Group
+from skavit.kinds.words import HAND_TEXT
 
 PLAIN = ("dry", "changes_over", "common", "opens", "closes", "volts", "resistive_a", "inductive_a", "led_a")
 HAND_FORM = f"what ({', '.join(HAND_TEXT[act] for act in HAND_ACTS)}) | keys | what then happens"

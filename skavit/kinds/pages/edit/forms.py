@@ -9,9 +9,8 @@ from skavit.core.kinds import Kind
 from skavit.core.kinds.kind import OFFSETS, RULES
 from skavit.core.kinds.offsets import with_offset
 from skavit.core.text.wording import RULE_TEXT
-from skavit.kinds.document_form import DocumentForm, Group
-from skavit.kinds.selectors import OFFSET_TEXT
-from skavit.web.typed_fields import check_size
+from skavit.kinds.pages.edit.document import DocumentForm, Group
+from skavit.kinds.words import OFFSET_TEXT
 
 KEY_PREFIX = "key-"
 # Each field and where its value stands in the kind's document.
@@ -132,12 +131,6 @@ class KindForm(DocumentForm):
         yield self.group("Sun", "morning_word", "evening_word", "margin_min", "offset", "sun_offset_max_min")
         yield self.group("Mode, cover, screen", "returns", "cover_switches", "dark_after_s")
         yield self.group("Keys", *(f"{KEY_PREFIX}{key}" for key in self.kind.keys))
-
-
-class KindFileForm(forms.Form):
-    """The file of a kind."""
-
-    file = forms.FileField(label="Kind file", help_text="A skavit-kind/1 file, at most 2 MB.", validators=[check_size])
 
 
 def _shown(kind: Kind) -> dict[str, Any]:

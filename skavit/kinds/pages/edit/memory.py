@@ -12,8 +12,8 @@ from skavit.core.kinds.spoken import PRESSES_FORM, presses_text
 from skavit.core.plan.entry import MAX_PULSE_S
 from skavit.core.plan.limits import ACTIONS, EVENT_NAMES
 from skavit.core.plan.limits import SHAPES as BANK_SHAPES
-from skavit.kinds.document_form import DocumentForm, Group, key_choices, presses_json
-from skavit.kinds.selectors import PLACE_TEXT
+from skavit.kinds.pages.edit.document import DocumentForm, Group, key_choices, presses_json
+from skavit.kinds.words import PLACE_TEXT
 
 BANKS, MODES = 4, 6
 SHAPE_TEXT = {"single": "one entry", "pair": "an ON and its OFF", "run": "a start and a run"}

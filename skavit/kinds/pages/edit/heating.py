@@ -7,8 +7,8 @@ from django import forms
 
 from skavit.core.kinds import Kind
 from skavit.core.kinds.heating import HOLIDAYS, UNUSED, Heating
-from skavit.kinds.document_form import DocumentForm, Group
-from skavit.kinds.selectors import HOLIDAY_TEXT, UNUSED_TEXT
+from skavit.kinds.pages.edit.document import DocumentForm, Group
+from skavit.kinds.words import HOLIDAY_TEXT, UNUSED_TEXT
 
 LIMITS = ("periods", "c_min", "c_max", "c_step")
 PLAIN = ("zones", "frost_c", "unused", "holiday")

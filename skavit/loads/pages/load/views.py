@@ -16,8 +16,8 @@ from skavit.core.plan.load import Load
 from skavit.core.text.told import told
 from skavit.crews.access import editors, members
 from skavit.crews.request import CrewRequest
-from skavit.loads.pages.form import LoadForm
-from skavit.loads.pages.page import load_shown
+from skavit.loads.pages.load.forms import LoadForm
+from skavit.loads.pages.load.page import load_shown
 from skavit.now import year_at
 from skavit.units.computing import unit_year
 from skavit.units.models import PlanRevision, Unit

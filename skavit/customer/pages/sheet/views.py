@@ -2,26 +2,20 @@
 
 from http import HTTPStatus
 
-import segno
 from django.conf import settings
 from django.contrib import messages
-from django.contrib.auth.decorators import login_not_required
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
-from django.utils import translation
-from django.utils.cache import add_never_cache_headers
 from django.views.decorators.http import require_GET, require_POST
 
 from skavit.crews.access import editors, members
 from skavit.crews.request import CrewRequest
 from skavit.crews.revocable import take_back
 from skavit.customer import services
-from skavit.customer import words as said
-from skavit.customer.forms import LinkForm
-from skavit.customer.page import customer_page
-from skavit.customer.printing import ask_customer_pdf
-from skavit.now import read_moment
+from skavit.customer.pages.sheet.forms import LinkForm
+from skavit.customer.pages.sheet.page import customer_page
+from skavit.customer.pages.sheet.printing import ask_customer_pdf
 from skavit.units.computing import leave_large
 from skavit.units.models import Unit
 from skavit.units.pages.posted import to_job
@@ -93,36 +87,3 @@ def customer_pdf(request: CrewRequest, pk: int) -> HttpResponse:
     """Draw the sheet as a PDF."""
     unit = unit_of(request.crew, pk)
     return to_job(request, lambda: ask_customer_pdf(unit, request.membership, _language(request)))
-
-
-@members
-@require_GET
-def lid(request: CrewRequest, pk: int) -> HttpResponse:
-    """A label for the lid of the cabinet, whose code opens the unit's page after a login."""
-    unit = unit_of(request.crew, pk)
-    address = request.build_absolute_uri(reverse("unit", args=[pk]))
-    # Level Q: a quarter of it may be scratched away (ISO/IEC 18004).
-    code = segno.make_qr(address, error="q").svg_inline(scale=6, border=4, omitsize=True)
-    return render(request, "customer/lid.html", {"unit": unit, "address": address, "code": code})
-
-
-@login_not_required
-@require_GET
-def share(request: HttpRequest, secret: str) -> HttpResponse:
-    """What is behind a link: read only, without a login, while it holds."""
-    moment = read_moment()
-    link = services.link_of(secret, moment)
-    if link is None:
-        with translation.override(translation.get_language_from_request(request)):
-            answer = render(request, "customer/ended.html", {"labels": said.labels()}, status=HTTPStatus.NOT_FOUND)
-    else:
-        pages = []
-        for unit in services.units_behind(link):
-            unit.site.crew = link.crew
-            leave_large(unit.plan)
-            pages.append(customer_page(unit, link.language, int(moment.timestamp())))
-        answer = render(request, "customer/share.html", {"pages": pages, "first": pages[0]})
-    add_never_cache_headers(answer)
-    answer["X-Robots-Tag"] = "noindex"
-    answer["Referrer-Policy"] = "no-referrer"
-    return answer

@@ -11,8 +11,8 @@ from skavit.core.kinds.fields import field_text
 from skavit.core.kinds.kind import DIALOGUES, FIELDS
 from skavit.core.kinds.spoken import PRESSES_FORM, presses_text
 from skavit.core.text.wording import capital
-from skavit.kinds.document_form import DocumentForm, Group, key_choices, presses_json
-from skavit.kinds.selectors import SECTION_TEXT
+from skavit.kinds.pages.edit.document import DocumentForm, Group, key_choices, presses_json
+from skavit.kinds.words import SECTION_TEXT
 
 MORE_ROWS = 3  # empty rows of values that each dialogue has to spare
 NEW_ROWS = 7  # of one that the kind does not have yet

@@ -1,0 +1,1 @@
+"""Pages of what the customer is left with."""

@@ -1,0 +1,1 @@
+"""The label for the lid of a cabinet."""

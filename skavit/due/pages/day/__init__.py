@@ -1,0 +1,1 @@
+"""A day in the van."""

@@ -1,0 +1,1 @@
+"""A month of what is due."""

@@ -1,0 +1,1 @@
+"""A visit planned: who and when."""

@@ -1,0 +1,1 @@
+"""Adjusting one of the crew's kinds to the manual in hand."""

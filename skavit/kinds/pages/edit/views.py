@@ -1,0 +1,71 @@
+"""Adjusting one of the crew's kinds, in the forms that show it."""
+
+from django.contrib import messages
+from django.http import Http404, HttpResponse
+from django.shortcuts import redirect, render
+from django.views.decorators.http import require_http_methods
+
+from skavit.core.kinds import Kind as CoreKind
+from skavit.crews.access import editors
+from skavit.crews.request import CrewRequest
+from skavit.kinds import selectors, services
+from skavit.kinds.models import Kind
+from skavit.kinds.pages.edit.contact import ContactForm
+from skavit.kinds.pages.edit.document import DocumentForm
+from skavit.kinds.pages.edit.forms import KindForm
+from skavit.kinds.pages.edit.heating import HeatingForm
+from skavit.kinds.pages.edit.keys import KeysForm
+from skavit.kinds.pages.edit.memory import MemoryForm
+from skavit.kinds.pages.edit.watering import WateringForm
+from skavit.web.saving import save_form
+from skavit.web.typed_fields import in_words
+
+FORMS: dict[str, type[DocumentForm]] = {
+    "": KindForm,
+    "water": WateringForm,
+    "heat": HeatingForm,
+    "memory": MemoryForm,
+    "keys": KeysForm,
+    "contact": ContactForm,
+}
+FORM_NAMES = {
+    "": "What it is",
+    "water": "Watering",
+    "heat": "Temperatures",
+    "memory": "Memory, place, modes",
+    "keys": "Keys and steps",
+    "contact": "Contact, by hand",
+}
+
+
+def parts_of(kind: CoreKind) -> dict[str, str]:
+    """The forms of a kind by name; that of a sort only where it is of that sort."""
+    left_out = {"water": kind.watering is None, "heat": kind.heating is None}
+    return {part: name for part, name in FORM_NAMES.items() if not left_out.get(part)}
+
+
+@editors
+@require_http_methods(["GET", "POST"])
+def edit(request: CrewRequest, pk: int, part: str = "") -> HttpResponse:
+    """Adjust one of the crew's kinds, in one of the forms that show it."""
+    row = selectors.own_kind(request.crew, pk)
+    if part not in parts_of(row.kind):
+        raise Http404
+    form = FORMS[part](request.POST if request.method == "POST" else None, kind=row.kind, version=row.version)
+    in_words(form, request.words)
+
+    def save() -> Kind:
+        assert form.made is not None  # as of each form that is valid
+        return services.save_kind(request.membership, row, form.made, form.cleaned_data["version"])
+
+    def then(_: Kind) -> HttpResponse:
+        messages.success(request, "Saved.")
+        return redirect("kind-own", pk=row.pk)
+
+    context = {"row": row, "form": form, "parts": parts_of(row.kind).items(), "part": part}
+    return save_form(
+        form,
+        save,
+        then,
+        page=lambda status: render(request, "kinds/edit.html", context, status=status),
+    )

@@ -1,0 +1,1 @@
+"""The library: kinds that ship, the crew's own, and kinds from files."""

@@ -1,0 +1,1 @@
+"""A kind played through, key by key."""

@@ -1,0 +1,1 @@
+"""The page of a load: what hangs on a channel."""
