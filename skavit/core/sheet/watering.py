@@ -3,13 +3,14 @@
 from collections.abc import Callable
 from dataclasses import replace
 from itertools import groupby
+from typing import assert_never
 
 import numpy as np
 
 from skavit.core.ground.arrays import DAY_S, Ints
 from skavit.core.kinds.fields import DARK, OWN_SHORT, hour_text, program_words
 from skavit.core.kinds.watering import Watering
-from skavit.core.plan.days import WEEKDAYS, Days, EveryNth, Parity, Weekdays
+from skavit.core.plan.days import WEEKDAYS, Dates, Days, EveryNth, Narrowed, Parity, Weekdays
 from skavit.core.plan.times import ClockTime
 from skavit.core.plan.water import HUNDRED, Program, Water
 from skavit.core.sheet.carried import Builder, carried_by
@@ -208,12 +209,21 @@ def _days(occasion: Occasion, program: Program) -> list[Step]:
     return [keyed(step, program.name, days.to_json())]
 
 
-def _days_value(days: object) -> str:
-    if isinstance(days, EveryNth):
-        return f"every {days.interval}"
-    if isinstance(days, Parity):
-        return "odd" if days.odd else "even"
-    return "dates"
+def _days_value(days: Days) -> str:
+    """What a display shows of a day rule in one word or two."""
+    match days:
+        case Weekdays():
+            return days_text(days)
+        case EveryNth():
+            return f"every {days.interval}"
+        case Parity():
+            return "odd" if days.odd else "even"
+        case Dates():
+            return "dates"
+        case Narrowed():
+            return _days_value(days.days)
+        case _:
+            assert_never(days)
 
 
 def _anchor(occasion: Occasion, days: EveryNth) -> str:
