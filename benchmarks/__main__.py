@@ -20,7 +20,7 @@ from skavit.core.ground.strict_json import Node
 from skavit.core.heat.fitting import fit_heat
 from skavit.core.heat.targets import targets
 from skavit.core.load.cable import volts
-from skavit.core.load.mending import mends
+from skavit.core.load.remedies import load_remedies
 from skavit.core.plan.document import Plan, read_plan
 from skavit.core.plan.load import Cable, Lamp, LampRun, Length, Load
 from skavit.core.plan.times import day_number
@@ -262,7 +262,7 @@ def heat_rows(ruler: Ruler) -> None:
     run = LampRun(supply_v=12.0, cable=Cable(mm2=4.0), lamps=lamps, cables=lengths)
     ruler.row("volts of 60 lamps on a loop", median_ms(lambda: volts(run)), 0.2)
     load = Load(run=run, low_v=11.0, taps_v=(12.0, 13.0, 14.0))
-    ruler.row("what mends it", median_ms(lambda: mends(load), 3))
+    ruler.row("what mends it", median_ms(lambda: load_remedies(load), 3))
 
 
 def cause_rows(ruler: Ruler) -> None:

@@ -31,7 +31,7 @@ class JobCase(BrowserCase):
         self.page.get_by_role("link", name=name).first.click()
 
     def way(self, name):
-        self.page.locator(".unit-way a", has_text=name).click()
+        self.page.locator(".unit-progress a", has_text=name).click()
         self.page.wait_for_load_state("load")
 
     def site(self, name="Orchard road"):
@@ -387,7 +387,7 @@ class CountedTest(JobCase):
         page.locator(".window-row").wait_for()
         click(page.get_by_role("button", name="Fit the entries"))
         self.sees("nothing is lost")
-        click(page.locator(".unit-way a", has_text="Sheet"))
+        click(page.locator(".unit-progress a", has_text="Sheet"))
         page.locator(".one-at-a-time").wait_for()
         page.evaluate("window.print = () => { document.body.dataset.printed = 1; }")
         click(page.locator("[data-print]"))

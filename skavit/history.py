@@ -16,7 +16,7 @@ def kept_history(*without: str) -> Any:
 
 
 @contextmanager
-def acting(person: Any) -> Iterator[None]:
+def changes_by(person: Any) -> Iterator[None]:
     """What is changed meanwhile was changed by a person, though no request of theirs is at hand."""
     HistoricalRecords.context.request = SimpleNamespace(user=person)
     try:

@@ -11,14 +11,14 @@ from skavit.core.site.clock import zone_clock
 from skavit.core.text.wording import Words, dated_text
 
 
-def read_moment() -> datetime:
+def read_instant() -> datetime:
     """This moment. Read by the middleware once a request, by background work and by commands once; handed on from there."""
     return datetime.now(tz=UTC)
 
 
 def read_now() -> int:
     """The same in whole seconds of UTC since 1970."""
-    return int(read_moment().timestamp())
+    return int(read_instant().timestamp())
 
 
 def site_digits(site: Site, instant: int) -> int:
@@ -32,9 +32,9 @@ def local_digits(plan: Plan, instant: int) -> int:
     return site_digits(plan.site, instant)
 
 
-def moment_text(site: Site, moment: datetime, words: Words) -> str:
+def local_datetime_text(site: Site, instant: datetime, words: Words) -> str:
     """A moment by a site's clock: 11 May 2027, 12:20."""
-    digits = site_digits(site, int(moment.timestamp()))
+    digits = site_digits(site, int(instant.timestamp()))
     return f"{dated_text(digits // DAY_S)}, {words.minute(digits % DAY_S)}"
 
 

@@ -74,6 +74,6 @@ def key_back(request: CrewRequest, pk: int) -> HttpResponse:
     """End a key."""
     if not request.crew.api_keys.filter(pk=pk).exists():
         raise Http404(pk)
-    take_back(request.membership, request.crew.api_keys.held(), pk, request.moment)
+    take_back(request.membership, request.crew.api_keys.held(), pk, request.instant)
     messages.success(request, "The key is dead.")
     return redirect("api-page")

@@ -9,11 +9,11 @@ from django.urls import reverse
 from skavit.crews.models import Crew, Membership
 from skavit.kinds.models import Kind
 from skavit.kinds.services import remove_kind
-from skavit.lasting import Lasting, LastingQuerySet, purge, remove
 from skavit.sites.models import Site
+from skavit.soft_delete import SoftDelete, SoftDeleteQuerySet, purge, remove
 from skavit.units.models import Unit
 
-Removal = Callable[[Membership, Lasting, datetime], None]
+Removal = Callable[[Membership, SoftDelete, datetime], None]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -21,10 +21,10 @@ class Sort:
     """A sort of row: how a crew's are found, how one is removed, and where one lands afterwards."""
 
     heading: str
-    all: Callable[[Crew], LastingQuerySet]
+    all: Callable[[Crew], SoftDeleteQuerySet]
     remove: Removal
-    after: Callable[[Lasting], str]
-    at: Callable[[Lasting], str]  # its own page
+    after: Callable[[SoftDelete], str]
+    at: Callable[[SoftDelete], str]  # its own page
 
 
 SORTS: dict[str, Sort] = {
@@ -75,7 +75,7 @@ def rows_of(crew: Crew) -> list[tuple[str, list[ArchiveRow], list[ArchiveRow]]]:
     return found
 
 
-def _row(what: str, sort: Sort, row: Lasting) -> ArchiveRow:
+def _row(what: str, sort: Sort, row: SoftDelete) -> ArchiveRow:
     return ArchiveRow(
         what=what,
         pk=row.pk,
@@ -86,6 +86,6 @@ def _row(what: str, sort: Sort, row: Lasting) -> ArchiveRow:
     )
 
 
-def purge_all(moment: datetime) -> int:
+def purge_all(instant: datetime) -> int:
     """Delete what was removed so long ago that it can no longer be brought back; units first, kinds last."""
-    return sum(purge(rows, moment) for rows in (Unit.objects.all(), Site.objects.all(), Kind.objects.all()))
+    return sum(purge(rows, instant) for rows in (Unit.objects.all(), Site.objects.all(), Kind.objects.all()))

@@ -3,7 +3,7 @@
 from procrastinate.contrib.django import app
 
 from skavit.archive.rows import purge_all
-from skavit.now import read_moment
+from skavit.now import read_instant
 from skavit.server.processes import QUEUE
 
 
@@ -11,4 +11,4 @@ from skavit.server.processes import QUEUE
 @app.task(name="skavit.archive.purge", queue=QUEUE)
 def purge_removed(timestamp: int) -> None:
     """Once a day."""
-    purge_all(read_moment())
+    purge_all(read_instant())

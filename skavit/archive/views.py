@@ -5,7 +5,7 @@ from django.http import Http404, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_GET, require_POST
 
-from skavit import lasting
+from skavit import soft_delete
 from skavit.archive.rows import SORTS, rows_of
 from skavit.crews.access import editors, members
 from skavit.crews.request import CrewRequest
@@ -30,22 +30,22 @@ def act(request: CrewRequest, what: str, pk: int, act: str) -> HttpResponse:
     try:
         match act:
             case "archive":
-                lasting.archive(member, row, request.moment)
+                soft_delete.archive(member, row, request.instant)
                 messages.success(request, f"{name} is archived. It is off the lists and stays as it is.")
             case "remove":
-                sort.remove(member, row, request.moment)
+                sort.remove(member, row, request.instant)
                 messages.success(request, f"{name} is removed. Bring it back from the archive within 30 days.")
             case "back":
-                lasting.bring_back(member, row)
+                soft_delete.bring_back(member, row)
                 messages.success(request, f"{row} is back.")
                 return redirect(sort.at(row))
             case "for-good":
-                lasting.remove_for_good(member, row)
+                soft_delete.remove_for_good(member, row)
                 messages.success(request, f"{name} is gone for good.")
                 return redirect("archive")
             case _:
                 raise Http404
-    except lasting.InUse as refused:
+    except soft_delete.InUse as refused:
         messages.error(request, str(refused))
         return redirect(sort.at(row) if row.removed is None else "archive")
     return redirect(sort.after(row))

@@ -17,8 +17,8 @@ from skavit.background import services  # noqa: E402
 from skavit.background.models import Job  # noqa: E402
 from skavit.background.work import OUT_OF_MEMORY, WORK  # noqa: E402
 from skavit.core.ground.errors import UserError  # noqa: E402
-from skavit.core.text.told import told  # noqa: E402
-from skavit.history import acting  # noqa: E402
+from skavit.core.text.error_text import error_text  # noqa: E402
+from skavit.history import changes_by  # noqa: E402
 from skavit.server.processes import begin_beside_pages  # noqa: E402
 
 # What jobs need of the pages (their addresses, their templates' tags), loaded once in the server of forks.
@@ -42,12 +42,12 @@ def do(pk: int) -> None:
     """Do a job in this process, and put down what came of it."""
     job = Job.objects.select_related("crew", "by").get(pk=pk)
     try:
-        with acting(job.by):
+        with changes_by(job.by):
             services.asked_by(job)
             outcome = WORK[job.does](job, lambda share, told: services.report(pk, share, told))
     except services.Cancelled:
         logging.getLogger(__name__).info("%s was cancelled.", job)
     except (UserError, PermissionDenied) as error:
-        services.refuse(pk, told(error))
+        services.refuse(pk, error_text(error))
     else:
         services.finish(job, outcome)

@@ -14,7 +14,7 @@ from skavit.core.site.almanac import sun_on
 from skavit.core.site.clock import zone_clock
 from skavit.core.site.clock_check import clock_changes, drift, law_as_rule, years_showing
 from skavit.core.site.sun_table import Meaning, guess_meaning, read_table
-from skavit.core.text.told import told
+from skavit.core.text.error_text import error_text
 from skavit.core.text.wording import FULL_DAYS, MONTHS, Words, duration_text
 from skavit.sites.selectors import sun_texts
 from skavit.units.pages.clock.reading import TableAnswer, margin_words, table_answer
@@ -112,7 +112,7 @@ def reading(form: ReadingForm, words: Words) -> ReadingAnswer:
     try:
         table = read_table(site, readings, meaning)
     except UserError as error:
-        return ReadingAnswer(table_error=told(error))
+        return ReadingAnswer(table_error=error_text(error))
     hint = ""
     if meaning is Meaning.SUNRISE:
         guessed, margin = guess_meaning(site, readings[-1])

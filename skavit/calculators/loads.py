@@ -9,9 +9,9 @@ from skavit.core.ground.errors import UserError
 from skavit.core.load.cable import volts as volts_at
 from skavit.core.load.demand import USUAL_SHARE
 from skavit.core.load.logic import LOCKS, LOGIC, Logic
-from skavit.core.load.mending import mends
+from skavit.core.load.remedies import load_remedies
 from skavit.core.plan.load import MAX_VOLTS, Lamp, LampRun, Length, Load
-from skavit.core.text.told import told
+from skavit.core.text.error_text import error_text
 from skavit.core.text.wording import Words, capital
 
 # Ratings that transformers for garden and path lamps usually have: common practice, no source.
@@ -63,7 +63,7 @@ class VoltsAnswer:
     drop: str
     amperes: str
     pictures: list[str]
-    mends: list[str]
+    load_remedies: list[str]
     refused: str
 
 
@@ -94,7 +94,9 @@ def volts(form: VoltsForm, words: Words) -> VoltsAnswer:
     try:
         found = volts_at(run)
     except UserError as error:
-        return VoltsAnswer(first="", last="", drop="", amperes="", pictures=[], mends=[], refused=told(error))
+        return VoltsAnswer(
+            first="", last="", drop="", amperes="", pictures=[], load_remedies=[], refused=error_text(error)
+        )
     lit = [v for v, lamp in zip(found.lamps.tolist(), run.lamps, strict=True) if lamp.va]
     load = Load(run=run, low_v=data["low"] or None, taps_v=data["taps"])
     band = (data["low"], float(MAX_VOLTS)) if data["low"] else None
@@ -104,7 +106,10 @@ def volts(form: VoltsForm, words: Words) -> VoltsAnswer:
         drop=f"{data['supply'] - min(lit):.2f} V, {(data['supply'] - min(lit)) / data['supply']:.0%}",
         amperes=f"{found.supply_a:.2f} A, {found.va:.0f} VA",
         pictures=[cable_run(run, found.lamps.tolist(), band, narrow=narrow) for narrow in (False, True)],
-        mends=[f"{capital(mend.text)}: {mend.lowest_v:.1f} to {mend.highest_v:.1f} V" for mend in mends(load)],
+        load_remedies=[
+            f"{capital(remedy.text)}: {remedy.lowest_v:.1f} to {remedy.highest_v:.1f} V"
+            for remedy in load_remedies(load)
+        ],
         refused="",
     )
 

@@ -160,7 +160,7 @@ def calculator(request: CrewRequest, slug: str) -> HttpResponse:
     if found is None:
         raise Http404("no such calculator")
     form = found.form(request.GET or None)
-    tell_today(form, request.moment.date())
+    tell_today(form, request.instant.date())
     in_words(form, request.words)
     context: dict[str, Any] = {"calculator": found, "form": form, "zones": sorted(timezones())}
     if form.is_bound and form.is_valid():

@@ -14,7 +14,7 @@ from skavit.core.text.wording import Words
 from skavit.crews.models import Crew, Membership, Role
 from skavit.history import BEGUN
 from skavit.kinds.models import Kind
-from skavit.now import moment_text
+from skavit.now import local_datetime_text
 from skavit.sites.models import Site
 from skavit.sites.selectors import home_of
 from skavit.units.models import PlanRevision, Unit
@@ -134,7 +134,7 @@ def changes_page(crew: Crew, asked: Asked, words: Words) -> ChangesPage:
     sources.append(_of_plans(_revisions(crew, asked)[:most]))
     latest = merge(*sources, key=lambda change: change.at, reverse=True)
     found = list(islice(latest, (page - 1) * PAGE, most))
-    shown = [replace(change, when=moment_text(home, change.at, words)) for change in found[:PAGE]]
+    shown = [replace(change, when=local_datetime_text(home, change.at, words)) for change in found[:PAGE]]
     return ChangesPage(changes=shown, older=page + 1 if len(found) > PAGE and page < MOST_PAGES else 0)
 
 

@@ -8,7 +8,7 @@ from skavit.changes.listing import Asked, changes_page
 from skavit.crews.access import members
 from skavit.crews.request import CrewRequest
 from skavit.sites.selectors import site_of
-from skavit.units.pages.posted import number
+from skavit.units.pages.post_data import number
 from skavit.units.selectors import unit_of
 from skavit.web.page import shown
 

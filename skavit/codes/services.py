@@ -14,7 +14,7 @@ from skavit.web.errors import TooMany
 MOST_CODES = 12  # of a unit
 
 
-def keep_code(unit: Unit, membership: Membership, *, name: str, code: str, moment: datetime) -> Code:
+def keep_code(unit: Unit, membership: Membership, *, name: str, code: str, instant: datetime) -> Code:
     """Seal a code; one of the same name is replaced. Raises :class:`TooMany`, ``sealing.NoKey``."""
     require_edit(membership)
     sealed = seal(code, unit.pk)
@@ -23,25 +23,25 @@ def keep_code(unit: Unit, membership: Membership, *, name: str, code: str, momen
         if not unit.codes.filter(name=name).exists() and unit.codes.count() >= MOST_CODES:
             raise TooMany(f"This unit has {MOST_CODES} codes. Accepted: one in place of another.")
         kept, _ = Code.objects.update_or_create(unit=unit, name=name, defaults={"sealed": sealed})
-        _write_down(kept, membership, Act.KEPT, moment)
+        _write_down(kept, membership, Act.KEPT, instant)
     return kept
 
 
-def show_code(code: Code, membership: Membership, moment: datetime) -> str:
+def show_code(code: Code, membership: Membership, instant: datetime) -> str:
     """What a code is; that somebody looked is written down first. Raises ``sealing.NoKey``, ``sealing.OtherKey``."""
     require_edit(membership)
     text = opened(code.sealed, code.unit_id)
-    _write_down(code, membership, Act.SHOWN, moment)
+    _write_down(code, membership, Act.SHOWN, instant)
     return text
 
 
-def take_away(code: Code, membership: Membership, moment: datetime) -> None:
+def take_away(code: Code, membership: Membership, instant: datetime) -> None:
     """Delete a code; that it was there stays in the record."""
     require_edit(membership)
     with transaction.atomic():
-        _write_down(code, membership, Act.AWAY, moment)
+        _write_down(code, membership, Act.AWAY, instant)
         code.delete()
 
 
-def _write_down(code: Code, membership: Membership, act: Act, moment: datetime) -> None:
-    CodeAct.objects.create(unit_id=code.unit_id, name=code.name, act=act, by=membership.user, at=moment)
+def _write_down(code: Code, membership: Membership, act: Act, instant: datetime) -> None:
+    CodeAct.objects.create(unit_id=code.unit_id, name=code.name, act=act, by=membership.user, at=instant)

@@ -13,7 +13,7 @@ from skavit.codes.forms import USUAL, CodeForm
 from skavit.codes.sealing import NoKey, OtherKey, can_seal
 from skavit.crews.access import editors
 from skavit.crews.request import CrewRequest
-from skavit.now import moment_text
+from skavit.now import local_datetime_text
 from skavit.units.models import Unit
 from skavit.units.selectors import unit_of
 from skavit.web.errors import TooMany
@@ -38,7 +38,7 @@ def _show(
         "codes": unit.codes.all(),
         "shown": shown,
         "code": code,
-        "acts": [(act, moment_text(unit.site.place, act.at, request.words)) for act in acts],
+        "acts": [(act, local_datetime_text(unit.site.place, act.at, request.words)) for act in acts],
         "can_seal": can_seal(),
         "usual": USUAL,
     }
@@ -55,7 +55,7 @@ def code_keep(request: CrewRequest, pk: int) -> HttpResponse:
     if not form.is_valid():
         return _show(request, unit, form, status=HTTPStatus.UNPROCESSABLE_ENTITY)
     try:
-        services.keep_code(unit, request.membership, moment=request.moment, **form.cleaned_data)
+        services.keep_code(unit, request.membership, instant=request.instant, **form.cleaned_data)
     except (TooMany, NoKey) as error:
         form.add_error(None, str(error))
         return _show(request, unit, form, status=HTTPStatus.UNPROCESSABLE_ENTITY)
@@ -70,7 +70,7 @@ def code_show(request: CrewRequest, pk: int, record_pk: int) -> HttpResponse:
     unit = unit_of(request.crew, pk)
     found = get_object_or_404(unit.codes, pk=record_pk)
     try:
-        text = services.show_code(found, request.membership, request.moment)
+        text = services.show_code(found, request.membership, request.instant)
     except (NoKey, OtherKey) as error:
         messages.error(request, str(error))
         return redirect("codes", pk=pk)
@@ -82,6 +82,6 @@ def code_show(request: CrewRequest, pk: int, record_pk: int) -> HttpResponse:
 def code_away(request: CrewRequest, pk: int, record_pk: int) -> HttpResponse:
     """Take a code away."""
     found = get_object_or_404(unit_of(request.crew, pk).codes, pk=record_pk)
-    services.take_away(found, request.membership, request.moment)
+    services.take_away(found, request.membership, request.instant)
     messages.success(request, f"{found.name} is taken away.")
     return redirect("codes", pk=pk)

@@ -44,7 +44,7 @@ from skavit.core.load.cable import volts
 from skavit.core.plan.document import Plan, Site, parse_plan
 from skavit.core.plan.heat import MAX_CAPACITY_WH_K, MAX_HEATER_W, MAX_LOSS_W_K, Room
 from skavit.core.plan.load import LampRun
-from skavit.core.plan.times import day_of, read_date, read_moment
+from skavit.core.plan.times import day_of, read_date, read_local_datetime
 from skavit.core.simulation.handover import handover
 from skavit.core.simulation.replay import check_range, replay
 from skavit.core.site.almanac import almanac
@@ -217,7 +217,7 @@ def _run_fit(options: argparse.Namespace) -> Any:
 
 def _run_handover(options: argparse.Namespace) -> Any:
     plan = _load(options.plan)
-    digits = read_moment(Node(options.at, "--at"))
+    digits = read_local_datetime(Node(options.at, "--at"))
     year = day_of(digits // DAY_S).year
     clock = zone_clock(plan.site.timezone, year - 1, year + 1)
     return handover_json(handover(plan, int(clock.first(np.array([digits]))[0])), plan)

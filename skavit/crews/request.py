@@ -11,7 +11,7 @@ from django_htmx.middleware import HtmxDetails
 
 from skavit.core.text.wording import PLAIN, Words
 from skavit.crews.models import Crew, Membership, User
-from skavit.now import read_moment
+from skavit.now import read_instant
 
 
 class CrewRequest(HttpRequest):
@@ -21,7 +21,7 @@ class CrewRequest(HttpRequest):
     membership: Membership
     crew: Crew
     words: Words  # how the crew wants its times
-    moment: datetime  # when it came; the time is read once
+    instant: datetime  # when it came; the time is read once
     now: int  # the same in whole seconds of UTC since 1970
     htmx: HtmxDetails
 
@@ -63,12 +63,12 @@ class CrewMiddleware:
             people = Membership.objects.filter(user=request.user, left=None)
             membership = people.select_related("crew", "user").first()
         crew = membership.crew if membership else None
-        moment = read_moment()
+        instant = read_instant()
         request.__dict__ |= {
             "membership": membership,
             "crew": crew,
             "words": crew.words if crew else PLAIN,
-            "moment": moment,
-            "now": int(moment.timestamp()),
+            "moment": instant,
+            "now": int(instant.timestamp()),
         }
         return self.get_response(request)

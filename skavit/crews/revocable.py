@@ -54,7 +54,7 @@ def hand_out(membership: Membership, key: Revocable) -> str:
     return secret
 
 
-def take_back(membership: Membership, keys: RevocableQuerySet, pk: int, moment: datetime) -> bool:
+def take_back(membership: Membership, keys: RevocableQuerySet, pk: int, instant: datetime) -> bool:
     """End one of the keys that are held; whether it is among them."""
     require_edit(membership)
-    return bool(keys.filter(pk=pk).update(revoked=moment))
+    return bool(keys.filter(pk=pk).update(revoked=instant))

@@ -20,20 +20,20 @@ def make_link(
     language: str,
     whom: str,
     days: int,
-    moment: datetime,
+    instant: datetime,
     whole_site: bool = False,
 ) -> str:
     """The secret in the address of a new link, which is told this once. Raises :class:`TooMany`."""
-    if unit.share_links.held().filter(ends__gt=moment).count() >= MOST_LINKS:
+    if unit.share_links.held().filter(ends__gt=instant).count() >= MOST_LINKS:
         raise TooMany(f"This unit has {MOST_LINKS} links. Accepted: one in place of another that is taken back.")
-    ends = moment + timedelta(days=days)
+    ends = instant + timedelta(days=days)
     link = ShareLink(crew=membership.crew, unit=unit, whole_site=whole_site, language=language, whom=whom, ends=ends)
     return hand_out(membership, link)
 
 
-def link_of(secret: str, moment: datetime) -> ShareLink | None:
+def link_of(secret: str, instant: datetime) -> ShareLink | None:
     """The link of an address, while it holds and its unit is there; None where it does not."""
-    there = ShareLink.objects.filter(unit__removed=None, unit__site__removed=None, ends__gt=moment)
+    there = ShareLink.objects.filter(unit__removed=None, unit__site__removed=None, ends__gt=instant)
     found: ShareLink | None = there.select_related(
         "unit__site", "unit__head", "unit__keyed", "unit__kind", "crew"
     ).behind(secret)

@@ -8,7 +8,7 @@ from datetime import date
 import numpy as np
 
 from skavit.core.due.due import Sort
-from skavit.core.due.told import due_text
+from skavit.core.due.due_text import due_text
 from skavit.core.formats.results import iso
 from skavit.core.ground.arrays import DAY_S, HOUR_S
 from skavit.core.ground.spans import Spans, closed

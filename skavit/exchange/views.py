@@ -13,7 +13,7 @@ from django.views.decorators.http import require_GET, require_POST
 
 from skavit.core.ground.errors import PlanError
 from skavit.core.sun.days import FIRST_YEAR, LAST_YEAR
-from skavit.core.text.told import told
+from skavit.core.text.error_text import error_text
 from skavit.core.text.wording import PLAIN
 from skavit.crews.access import editors, members, owners
 from skavit.crews.request import CrewRequest
@@ -28,7 +28,7 @@ from skavit.now import read_now, year_at
 from skavit.sites.selectors import site_of
 from skavit.units.computing import leave_large, unit_year
 from skavit.units.models import Unit
-from skavit.units.pages.posted import number, to_job
+from skavit.units.pages.post_data import number, to_job
 from skavit.units.selectors import unit_of
 from skavit.web.errors import TooMany
 
@@ -113,7 +113,7 @@ def sites_look(request: CrewRequest) -> HttpResponse:
     try:
         found = read_sites(data, request.crew)
     except PlanError as error:
-        form.add_error("file", told(error))
+        form.add_error("file", error_text(error))
         return _show(request, form, status=HTTPStatus.UNPROCESSABLE_ENTITY)
     text = data.decode("utf-8-sig")
     return _show(
@@ -129,7 +129,7 @@ def sites_take(request: CrewRequest) -> HttpResponse:
     try:
         found = read_sites(data, request.crew)
     except PlanError as error:
-        messages.error(request, told(error))
+        messages.error(request, error_text(error))
         return redirect("exchange")
     if found.bad or not found.rows:
         messages.error(request, "Nothing was taken: look at the table again.")
@@ -157,7 +157,7 @@ def key_back(request: CrewRequest, pk: int) -> HttpResponse:
     """End an address."""
     if not request.crew.feed_keys.filter(pk=pk).exists():
         raise Http404(pk)
-    take_back(request.membership, request.crew.feed_keys.held(), pk, request.moment)
+    take_back(request.membership, request.crew.feed_keys.held(), pk, request.instant)
     messages.success(request, "The address is dead.")
     return redirect("exchange")
 

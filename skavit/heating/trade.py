@@ -28,7 +28,7 @@ from skavit.units.ahead import zones_at
 from skavit.units.models import Unit
 from skavit.units.pages.handover.parts import Leaving
 from skavit.units.pages.live import live_at
-from skavit.units.pages.numbered import Numbered
+from skavit.units.pages.numbered_findings import NumberedFinding
 from skavit.units.pages.unit.parts import ByHandRow, Strip
 from skavit.units.pages.unit.trial import Trial
 from skavit.units.pages.view import View
@@ -167,7 +167,7 @@ class HeatingPages(UnitPages):
     def taken(self, plan: Plan, found: Plan, *, windows: bool) -> Plan:
         return found
 
-    def found_pictures(self, run: UnitYear, listed: list[Numbered], words: Words) -> list[FoundPicture]:
+    def found_pictures(self, run: UnitYear, listed: list[NumberedFinding], words: Words) -> list[FoundPicture]:
         return []
 
     def found_lines(self, plan: Plan, slots: tuple[str, ...], words: Words) -> list[FoundLine]:

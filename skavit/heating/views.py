@@ -12,8 +12,8 @@ from skavit.crews.access import editors
 from skavit.crews.request import CrewRequest
 from skavit.heating.pages.rooms import RoomsForm
 from skavit.units.models import Unit
-from skavit.units.pages.posted import number
-from skavit.units.pages.side import save_side
+from skavit.units.pages.post_data import number
+from skavit.units.pages.side_page import save_side_page
 from skavit.units.pages.unit.page_actions import edit_unit
 from skavit.units.pages.view import chosen_view
 from skavit.units.selectors import unit_of
@@ -68,4 +68,6 @@ def rooms(request: CrewRequest, pk: int) -> HttpResponse:
     """Rooms and frost protection."""
     unit = _heating(request, pk)
     form = RoomsForm(request.POST or None, plan=unit.plan, words=request.words, revision=unit.head_revision.number)
-    return save_side(request, unit, form, "rooms and frost protection", "heating/rooms.html", "wanted", {"form": form})
+    return save_side_page(
+        request, unit, form, "rooms and frost protection", "heating/rooms.html", "wanted", {"form": form}
+    )

@@ -7,10 +7,10 @@ from skavit.core.kinds import Kind as CoreKind
 from skavit.core.kinds import read_kind
 from skavit.crews.models import Crew
 from skavit.history import kept_history
-from skavit.lasting import Lasting, LastingQuerySet
+from skavit.soft_delete import SoftDelete, SoftDeleteQuerySet
 
 
-class Kind(Lasting):
+class Kind(SoftDelete):
     """A kind of unit as a crew has it, a `skavit-kind/1` document; ``name`` is the document's own, for lists."""
 
     crew = models.ForeignKey(Crew, on_delete=models.CASCADE, related_name="kinds")
@@ -19,7 +19,7 @@ class Kind(Lasting):
     version = models.PositiveIntegerField(default=1, editable=False)  # counts its changes: a stale page is refused
     changed = models.DateTimeField(auto_now=True)
 
-    objects = LastingQuerySet.as_manager()
+    objects = SoftDeleteQuerySet.as_manager()
     history = kept_history("version", "changed")
 
     class Meta:

@@ -10,7 +10,7 @@ from skavit.core.kinds import parse_kind
 from skavit.crews.access import require_edit
 from skavit.crews.models import Membership
 from skavit.kinds.models import Kind
-from skavit.lasting import MOST_OF_A_NAME, InUse, numbered, remove
+from skavit.soft_delete import MOST_OF_A_NAME, InUse, numbered, remove
 from skavit.web.errors import NameTaken
 from skavit.web.versions import StaleRow
 
@@ -46,13 +46,13 @@ def save_kind(membership: Membership, row: Kind, kind: CoreKind, version: int | 
         raise NameTaken("This crew has a kind of that name. Accepted: another name.") from error
 
 
-def remove_kind(membership: Membership, row: Kind, moment: datetime) -> None:
-    """Remove a kind that no unit is of. Raises :class:`~skavit.lasting.InUse`."""
+def remove_kind(membership: Membership, row: Kind, instant: datetime) -> None:
+    """Remove a kind that no unit is of. Raises :class:`~skavit.soft_delete.InUse`."""
     units = list(row.units.filter(removed=None, site__removed=None).order_by("name")[: NAMED + 1])
     if units:
         named = ", ".join(unit.name for unit in units[:NAMED]) + (" and more" if len(units) > NAMED else "")
         raise InUse(f"{named}: of this kind. Choose another kind there first, or archive this one.")
-    remove(membership, row, moment)
+    remove(membership, row, instant)
 
 
 def move_step(membership: Membership, row: Kind, section: str, by: int) -> Kind:

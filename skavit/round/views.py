@@ -14,7 +14,7 @@ from skavit.round.cards import round_page, unit_cards, units_page
 from skavit.round.listing import Asked, units_in
 from skavit.round.pictures import sun_year
 from skavit.sites.selectors import site_of, sites_at_work, sky
-from skavit.units.pages.posted import number
+from skavit.units.pages.post_data import number
 from skavit.units.selectors import units_at_work, units_away
 from skavit.units.services.refreshing import ask_refresh
 from skavit.web.page import shown

@@ -6,10 +6,10 @@ from django.db.models import Q
 from skavit.core.plan.document import Site as CoreSite
 from skavit.crews.models import Crew
 from skavit.history import kept_history
-from skavit.lasting import Lasting, LastingQuerySet
+from skavit.soft_delete import SoftDelete, SoftDeleteQuerySet
 
 
-class Site(Lasting):
+class Site(SoftDelete):
     """A place of a crew, where units hang."""
 
     crew = models.ForeignKey(Crew, on_delete=models.CASCADE, related_name="sites")
@@ -22,7 +22,7 @@ class Site(Lasting):
     version = models.PositiveIntegerField(default=1, editable=False)  # counts its changes: a stale page is refused
     created = models.DateTimeField(auto_now_add=True)
 
-    objects = LastingQuerySet.as_manager()
+    objects = SoftDeleteQuerySet.as_manager()
     history = kept_history("version", "created")
 
     class Meta:

@@ -6,7 +6,7 @@ from skavit.core.ground.budget import Budget
 from skavit.core.plan.document import Plan
 from skavit.core.plan.entry import Entry
 from skavit.core.text.wording import Words, count
-from skavit.switching.pages.keyings.page import entry_lines
+from skavit.switching.pages.seasonal.page import entry_lines
 from skavit.units.trades import FitOption, Fitted, TooLong
 
 

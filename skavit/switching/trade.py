@@ -32,8 +32,8 @@ from skavit.units.ahead import leaving_now
 from skavit.units.models import Unit
 from skavit.units.pages.handover.parts import Leaving
 from skavit.units.pages.live import live_at
-from skavit.units.pages.numbered import Numbered, slot_words
-from skavit.units.pages.posted import number
+from skavit.units.pages.numbered_findings import NumberedFinding, slot_words
+from skavit.units.pages.post_data import number
 from skavit.units.pages.unit.parts import ByHandRow, Strip
 from skavit.units.pages.unit.trial import Trial
 from skavit.units.pages.view import View
@@ -209,7 +209,7 @@ class SwitchingPages(UnitPages):
     def taken(self, plan: Plan, found: Plan, *, windows: bool) -> Plan:
         return as_found.taken(plan, found, windows=windows)
 
-    def found_pictures(self, run: UnitYear, listed: list[Numbered], words: Words) -> list[FoundPicture]:
+    def found_pictures(self, run: UnitYear, listed: list[NumberedFinding], words: Words) -> list[FoundPicture]:
         return as_found.found_pictures(run, listed, words)
 
     def found_lines(self, plan: Plan, slots: tuple[str, ...], words: Words) -> list[FoundLine]:

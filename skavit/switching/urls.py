@@ -3,7 +3,7 @@
 from django.urls import path
 
 from skavit.switching import views
-from skavit.switching.pages.keyings import views as keyings
+from skavit.switching.pages.seasonal import views as keyings
 
 urlpatterns = [
     path("units/<int:pk>/pin/", views.pin, name="unit-pin"),

@@ -27,7 +27,7 @@ class HandedOutTest(TestCase):
         cls.key = make_api_key(cls.leaver, "Stock list")
         cls.due, cls.calendar = make_calendar(cls.leaver, None), make_calendar(cls.leaver, cls.unit)
         cls.link = make_link(
-            cls.unit, cls.leaver, language="en", whom="the harbour office", days=30, moment=timezone.now()
+            cls.unit, cls.leaver, language="en", whom="the harbour office", days=30, instant=timezone.now()
         )
         invite(cls.leaver, Role.VIEWER)
 

@@ -6,12 +6,12 @@ from threading import Lock
 from cachetools import LRUCache
 
 from skavit.core.ground.arrays import DAY_S
-from skavit.core.heat.moment import ZoneNow, zones_now
+from skavit.core.heat.state import ZoneNow, zones_now
 from skavit.core.heat.targets import targets
 from skavit.core.plan.times import day_of
 from skavit.core.simulation.handover import SOON_DAYS, ChannelHandover, handover, look_ahead
 from skavit.core.simulation.replay import Replay, replay
-from skavit.core.water.moment import Moment, moment
+from skavit.core.water.state import WaterState, state_at
 from skavit.core.water.year import water_year
 from skavit.now import site_digits, year_at
 from skavit.units.computing import KEPT, KEPT_BYTES
@@ -50,10 +50,10 @@ def leaving_now(unit: Unit, now: int) -> tuple[ChannelHandover, ...]:
     return handover(ahead.plan, now, ahead)
 
 
-def moment_now(unit: Unit, now: int) -> Moment | None:
+def moment_now(unit: Unit, now: int) -> WaterState | None:
     """What a watering unit does at this moment and within a fortnight, for a list; None where it does not water."""
     water = water_year(_looked_ahead(unit, now))
-    return None if water is None else moment(water.stack, now)
+    return None if water is None else state_at(water.stack, now)
 
 
 def zones_at(unit: Unit, now: int) -> tuple[ZoneNow, ...]:

@@ -71,7 +71,7 @@ def leave_large(plan: Plan) -> None:
         raise TakesLong
 
 
-def unit_year(plan: Plan, year: int, *, mends: bool = True) -> UnitYear:
+def unit_year(plan: Plan, year: int, *, remedies: bool = True) -> UnitYear:
     """Replay and audit a calendar year; the last are kept, since a page is looked at more often than changed.
 
     ``mends`` false: without remedies, where none are shown.
@@ -79,7 +79,7 @@ def unit_year(plan: Plan, year: int, *, mends: bool = True) -> UnitYear:
     A process works one out at a time: whoever asks for the same meanwhile waits for it, and lighter pages go on.
     """
     whole = (plan.content_hash(), year)
-    key = whole if mends else (f"{whole[0]} without remedies", year)
+    key = whole if remedies else (f"{whole[0]} without remedies", year)
     kept = KEPT.get(whole, key)
     if kept is not None:
         return kept
@@ -87,7 +87,7 @@ def unit_year(plan: Plan, year: int, *, mends: bool = True) -> UnitYear:
     with turn(_WORKING):
         kept = KEPT.get(key)
         if kept is None:
-            kept = _work_out(plan, year, mends=mends)
+            kept = _work_out(plan, year, remedies=remedies)
             KEPT.put(key, kept)
     return kept
 
@@ -105,8 +105,8 @@ def unit_year_within(plan: Plan, year: int, clock_min: int, sun_min: int) -> Uni
     return kept
 
 
-def _work_out(plan: Plan, year: int, *, mends: bool) -> UnitYear:
+def _work_out(plan: Plan, year: int, *, remedies: bool) -> UnitYear:
     picture = replay(plan, date(year, 1, 1), date(year + 1, 1, 1))
     whole = picture.ending(date(year, 12, 31))
-    findings = audit(whole, budgets=Budgets() if mends else Budgets.without_remedies())
+    findings = audit(whole, budgets=Budgets() if remedies else Budgets.without_remedies())
     return UnitYear(replay=whole, picture=picture, findings=findings)

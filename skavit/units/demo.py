@@ -13,7 +13,7 @@ from skavit.core.kinds import shipped_kinds
 from skavit.core.plan.document import Plan, read_plan
 from skavit.crews.models import Crew, Membership, Role, User
 from skavit.crews.names import looks_of
-from skavit.history import acting
+from skavit.history import changes_by
 from skavit.now import read_now
 from skavit.sites.services import save_site
 from skavit.units import demo_heat, demo_loads, demo_water
@@ -385,7 +385,7 @@ def load(password: str) -> bool:
             user = User.objects.create(username=name, password=hashed)
             members[name] = Membership.objects.create(crew=crew, user=user, role=role)
         member = members["kahu"]
-        with acting(member.user):
+        with changes_by(member.user):
             for demo in UNITS:
                 place = {"latitude": demo.latitude, "longitude": demo.longitude, "timezone": demo.timezone}
                 area = "North bay" if demo.latitude > NORTH_BAY_DEG else "South bay"

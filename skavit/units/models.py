@@ -12,11 +12,11 @@ from skavit.core.plan.document import Plan, read_plan
 from skavit.crews.models import User
 from skavit.history import kept_history
 from skavit.kinds.models import Kind
-from skavit.lasting import Lasting, LastingQuerySet
 from skavit.sites.models import Site
+from skavit.soft_delete import SoftDelete, SoftDeleteQuerySet
 
 
-class Unit(Lasting):
+class Unit(SoftDelete):
     """A device at a site. Its plan is the document of ``head``."""
 
     site = models.ForeignKey(Site, on_delete=models.CASCADE, related_name="units")
@@ -35,7 +35,7 @@ class Unit(Lasting):
     )  # what stands in the device since its last visit
     created = models.DateTimeField(auto_now_add=True)
 
-    objects = LastingQuerySet.as_manager()
+    objects = SoftDeleteQuerySet.as_manager()
     history = kept_history("head", "result", "keyed", "created")
 
     class Meta:

@@ -24,10 +24,10 @@ CALCULATION = f"core {CORE_RELEASE}, tzdata {version('tzdata')}"
 
 def year_result(unit: Unit, year: int) -> YearResult:
     """The kept result of a unit's year; made where there is none yet."""
-    return _year_results([(unit, year)], mends=True)[0]
+    return _year_results([(unit, year)], remedies=True)[0]
 
 
-def _year_results(asked: Sequence[tuple[Unit, int]], *, mends: bool) -> list[YearResult]:
+def _year_results(asked: Sequence[tuple[Unit, int]], *, remedies: bool) -> list[YearResult]:
     """The kept result of each unit's year; those that there are not yet are made, and written together."""
     keys = [(unit.plan.content_hash(), year) for unit, year in asked]
     there = YearResult.objects.filter(
@@ -35,7 +35,9 @@ def _year_results(asked: Sequence[tuple[Unit, int]], *, mends: bool) -> list[Yea
     )
     kept = {(one.content_hash, one.year): one for one in there}
     made = {
-        key: _worked_out(unit, *key, mends=mends) for key, (unit, _) in zip(keys, asked, strict=True) if key not in kept
+        key: _worked_out(unit, *key, remedies=remedies)
+        for key, (unit, _) in zip(keys, asked, strict=True)
+        if key not in kept
     }
     if made:
         # Where somebody else has just written the same, the row is theirs.
@@ -48,9 +50,9 @@ def _year_results(asked: Sequence[tuple[Unit, int]], *, mends: bool) -> list[Yea
     return [kept.get(key) or made[key] for key in keys]
 
 
-def _worked_out(unit: Unit, content_hash: str, year: int, *, mends: bool) -> YearResult:
+def _worked_out(unit: Unit, content_hash: str, year: int, *, remedies: bool) -> YearResult:
     plan = unit.plan
-    found = unit_year(plan, year, mends=mends)
+    found = unit_year(plan, year, remedies=remedies)
     return YearResult(
         content_hash=content_hash,
         year=year,
@@ -82,10 +84,10 @@ FOLLOWED_BY: list[Callable[[Sequence[Unit], int], None]] = []
 
 def keep_result(unit: Unit, now: int) -> None:
     """Work out this year's result of a unit that is being looked at, with what would mend it: its page shows it next."""
-    keep_results([unit], now, mends=True)
+    keep_results([unit], now, remedies=True)
 
 
-def keep_results(units: Sequence[Unit], now: int, *, mends: bool = False) -> None:
+def keep_results(units: Sequence[Unit], now: int, *, remedies: bool = False) -> None:
     """Work out this year's results of units, and let each point to its own, unless its plan has moved on meanwhile.
 
     ``mends`` false: without what would mend them, which no list shows. Those of large plans stay as they are where the
@@ -94,7 +96,7 @@ def keep_results(units: Sequence[Unit], now: int, *, mends: bool = False) -> Non
     units = [unit for unit in units if not is_left(unit.plan)]
     if not units:
         return
-    found = _year_results([(unit, year_at(unit.site.place, now)) for unit in units], mends=mends)
+    found = _year_results([(unit, year_at(unit.site.place, now)) for unit in units], remedies=remedies)
     for unit, result in zip(units, found, strict=True):
         unit.result = result
     as_it_was = reduce(or_, (Q(pk=unit.pk, head=unit.head_id) for unit in units))

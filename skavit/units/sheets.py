@@ -27,7 +27,7 @@ _LOOKING = Lock()
 
 
 def sheet_of(
-    plan: Plan, kind: Kind | None, words: Words, now: int, *, carried: bool = True, mends: bool = True
+    plan: Plan, kind: Kind | None, words: Words, now: int, *, carried: bool = True, remedies: bool = True
 ) -> Sheet:
     """The steps of keying a plan into a unit of a kind at a moment.
 
@@ -35,7 +35,7 @@ def sheet_of(
     year is worked out for it, without remedies.
     """
     key = (plan.content_hash(), repr(kind), words)
-    year = unit_year(plan, year_at(plan.site, now), mends=mends)
+    year = unit_year(plan, year_at(plan.site, now), remedies=remedies)
     with _LOOKING:
         first, until, kept = _KEPT.get(key, (0, 0, ()))
     if first <= now < until:

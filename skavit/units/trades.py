@@ -28,7 +28,7 @@ if TYPE_CHECKING:
     from skavit.core.kinds import Kind
     from skavit.units.models import Unit
     from skavit.units.pages.handover.parts import Leaving
-    from skavit.units.pages.numbered import Numbered
+    from skavit.units.pages.numbered_findings import NumberedFinding
     from skavit.units.pages.unit.parts import ByHandRow, Forms, LineForm, Strip
     from skavit.units.pages.unit.trial import Trial
     from skavit.units.pages.view import View
@@ -116,7 +116,7 @@ class Shows:
     view: "View"
     words: Words
     now: int
-    listed: list["Numbered"]
+    listed: list["NumberedFinding"]
     forms: "Forms"
 
 
@@ -292,7 +292,7 @@ class UnitPages(ABC):
         """The plan with what was found; ``windows``: what that makes becomes what is wanted too."""
 
     @abstractmethod
-    def found_pictures(self, run: "UnitYear", listed: list["Numbered"], words: Words) -> list["FoundPicture"]:
+    def found_pictures(self, run: "UnitYear", listed: list["NumberedFinding"], words: Words) -> list["FoundPicture"]:
         """What each output or station did all year."""
 
     @abstractmethod

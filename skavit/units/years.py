@@ -11,15 +11,15 @@ from skavit.charts.year import TRAIN_GAP_S, Year
 from skavit.core.findings import Finding
 from skavit.core.ground.arrays import DAY_S
 from skavit.core.ground.spans import Spans, closed
-from skavit.core.heat.moment import ZoneNow, zones_now
+from skavit.core.heat.state import ZoneNow, zones_now
 from skavit.core.heat.targets import Warmed, targets
-from skavit.core.plan.keyings import stretches
+from skavit.core.plan.seasonal import stretches
 from skavit.core.plan.sun_settings import SunSettings
 from skavit.core.simulation.handover import ChannelHandover, handover, look_ahead, shows_next
 from skavit.core.simulation.replay import Replay
 from skavit.core.site.clock import WallClock
 from skavit.core.text.wording import YEAR_DAYS
-from skavit.core.water.moment import Moment, moment
+from skavit.core.water.state import WaterState, state_at
 from skavit.core.water.year import WaterYear, water_year
 from skavit.now import site_digits
 
@@ -127,18 +127,18 @@ class UnitYear:
     def _shows_start(self, now: int) -> bool:
         """Whether the next start stands in the year's picture, where the unit waters at all."""
         found = self.water_picture
-        return found is None or not found.stack.water.programs or bool(moment(found.stack, now, 1).following)
+        return found is None or not found.stack.water.programs or bool(state_at(found.stack, now, 1).following)
 
     def _shows_change(self, now: int) -> bool:
         """Whether every zone that has set points still changes in the year's picture."""
         found = self.heat_picture
         return found is None or all(not each.keyed_at.size or each.actual.at[-1] > now for each in found.zones)
 
-    def moment(self, now: int) -> Moment | None:
+    def water_at(self, now: int) -> WaterState | None:
         """What a watering unit does at this moment and next; None where the unit does not water."""
         ahead = self.ahead(now)
         found = self.water_picture if ahead is self.picture else water_year(ahead)
-        return None if found is None else moment(found.stack, now)
+        return None if found is None else state_at(found.stack, now)
 
     def leaving(self, now: int) -> tuple[ChannelHandover, ...]:
         """Each channel at this moment."""

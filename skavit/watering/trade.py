@@ -25,7 +25,7 @@ from skavit.units.ahead import moment_now
 from skavit.units.models import Unit
 from skavit.units.pages.handover.parts import Leaving
 from skavit.units.pages.live import live_at
-from skavit.units.pages.numbered import Numbered
+from skavit.units.pages.numbered_findings import NumberedFinding
 from skavit.units.pages.unit.parts import ByHandRow, Strip
 from skavit.units.pages.unit.trial import Trial
 from skavit.units.pages.view import View
@@ -87,7 +87,7 @@ class WateringPages(UnitPages):
         return year_picture(shows, narrow=False), year_picture(shows, narrow=True)
 
     def strip(self, shows: Shows) -> Strip:
-        here = shows.found.moment(shows.now)
+        here = shows.found.water_at(shows.now)
         assert here is not None
         return watering_strip(shows.unit.plan, here, shows.words, shows.now)
 
@@ -176,7 +176,7 @@ class WateringPages(UnitPages):
         """Its programs, and stations for those that nobody has named yet."""
         return replace(plan, water=found.water)
 
-    def found_pictures(self, run: UnitYear, listed: list[Numbered], words: Words) -> list[FoundPicture]:
+    def found_pictures(self, run: UnitYear, listed: list[NumberedFinding], words: Words) -> list[FoundPicture]:
         return as_found.found_pictures(run, listed, words)
 
     def found_lines(self, plan: Plan, slots: tuple[str, ...], words: Words) -> list[FoundLine]:

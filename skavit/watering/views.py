@@ -8,7 +8,7 @@ from django.views.decorators.http import require_GET, require_http_methods
 from skavit.crews.access import editors, members
 from skavit.crews.request import CrewRequest
 from skavit.units.models import Unit
-from skavit.units.pages.side import save_side, side
+from skavit.units.pages.side_page import save_side_page, side_page
 from skavit.units.pages.view import chosen_view
 from skavit.units.selectors import unit_of
 from skavit.watering.pages.comparing import saved_page
@@ -31,7 +31,7 @@ def supply(request: CrewRequest, pk: int) -> HttpResponse:
     """Supply and rules: when water may flow, how much at once, the average year."""
     unit = _watering(request, pk)
     form = SupplyForm(request.POST or None, plan=unit.plan, words=request.words, revision=unit.head_revision.number)
-    return save_side(request, unit, form, "supply and rules", "watering/supply.html", "wanted", {"form": form})
+    return save_side_page(request, unit, form, "supply and rules", "watering/supply.html", "wanted", {"form": form})
 
 
 @members
@@ -40,7 +40,7 @@ def saved(request: CrewRequest, pk: int) -> HttpResponse:
     """What the year uses beside other ways of watering, in litres, dry days and money."""
     unit = _watering(request, pk)
     view = chosen_view(unit.plan, request.GET, request.now)
-    return side(
+    return side_page(
         request,
         "watering/saved.html",
         unit,
@@ -54,7 +54,7 @@ def saved(request: CrewRequest, pk: int) -> HttpResponse:
 def walk(request: CrewRequest, pk: int) -> HttpResponse:
     """The sheet for walking the stations."""
     unit = _watering(request, pk)
-    return side(request, "watering/walk.html", unit, "sheet", {"page": walk_page(unit, request.words)})
+    return side_page(request, "watering/walk.html", unit, "sheet", {"page": walk_page(unit, request.words)})
 
 
 @members
@@ -68,4 +68,4 @@ def curve(request: CrewRequest, pk: int) -> HttpResponse:
     form = CurveForm(request.GET or None, has=has, initial={"minutes": 20, "budget": 100})
     context = {"form": form, "page": curve_page(unit, has, form)}
     status = HTTPStatus.UNPROCESSABLE_ENTITY if form.is_bound and not form.is_valid() else HTTPStatus.OK
-    return side(request, "watering/curve.html", unit, "keyed", context, status)
+    return side_page(request, "watering/curve.html", unit, "keyed", context, status)

@@ -8,7 +8,7 @@ from django.shortcuts import render
 
 from skavit.bounds import body_limit
 from skavit.core.ground.errors import UserError
-from skavit.core.text.told import told
+from skavit.core.text.error_text import error_text
 from skavit.web.errors import status_of
 
 NUL = "\x00"
@@ -74,5 +74,5 @@ class RefusingMiddleware:
     def process_exception(self, request: HttpRequest, exception: Exception) -> HttpResponse | None:
         """What was refused and no page has caught, in its own words."""
         if isinstance(exception, UserError):
-            return refused(request, told(exception), status_of(exception))
+            return refused(request, error_text(exception), status_of(exception))
         return None

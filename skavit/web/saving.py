@@ -8,7 +8,7 @@ from django import forms
 from django.http import HttpResponse
 
 from skavit.core.ground.errors import UserError
-from skavit.core.text.told import told
+from skavit.core.text.error_text import error_text
 from skavit.web.errors import Stale, status_of
 from skavit.web.typed_fields import with_hidden
 
@@ -20,7 +20,7 @@ def show_error(form: forms.Form, error: UserError) -> HTTPStatus:
 
     A form of something that has been changed since is from now on one of the newest.
     """
-    form.add_error(error.field if error.field in form.fields else None, told(error))
+    form.add_error(error.field if error.field in form.fields else None, error_text(error))
     if isinstance(error, Stale):
         with_hidden(form, error.made_from, error.newest)
     return status_of(error)

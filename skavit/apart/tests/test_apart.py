@@ -23,7 +23,7 @@ from skavit.core.tests.test_bounds import many_entries
 from skavit.crews.leaving import take_out
 from skavit.crews.tests.builders import make_crew, make_unit, member, stop_clock
 from skavit.customer.services import make_link
-from skavit.now import read_moment
+from skavit.now import read_instant
 from skavit.server.processes import NICE
 from skavit.testing import may_have_children
 from skavit.units import ahead, computing, results
@@ -168,7 +168,7 @@ class HandedOverTest(TestCase):
 
     def test_a_customers_link_never_computes(self):
         secret = make_link(
-            self.unit, member(self.crew), language="de", whom="", days=30, moment=read_moment(), whole_site=True
+            self.unit, member(self.crew), language="de", whom="", days=30, instant=read_instant(), whole_site=True
         )
         self.client.logout()
         there = reverse("share", args=[secret])

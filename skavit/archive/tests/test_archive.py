@@ -13,8 +13,8 @@ from skavit.crews.models import Membership, Role, User
 from skavit.crews.tests.builders import make_crew, make_unit, member
 from skavit.kinds.models import Kind
 from skavit.kinds.services import add_kind
-from skavit.lasting import KEPT
 from skavit.sites.models import Site
+from skavit.soft_delete import KEPT
 from skavit.units.models import Unit
 
 

@@ -8,7 +8,7 @@ from skavit.core.ground.arrays import DAY_S
 from skavit.core.ground.records import Form, Record, listed, member, record
 from skavit.core.ground.strict_json import Node
 from skavit.core.plan.clock_settings import WEEKDAY
-from skavit.core.plan.times import CLOCK, DAY, MOMENT, ClockTime
+from skavit.core.plan.times import CLOCK, DAY, LOCAL_DATETIME, ClockTime
 
 MAX_LOOKS = 60
 # All looks at one fault lie within so many days of each other.
@@ -44,7 +44,7 @@ _SEEN = Form(
 class Look(Record):
     """One look; what nobody looked at is None, what stood blank is BLANK."""
 
-    at: int = member(MOMENT)  # true local digits, in seconds since 1970-01-01
+    at: int = member(LOCAL_DATETIME)  # true local digits, in seconds since 1970-01-01
     shows: ClockTime | Blank | None = member(_or_blank(CLOCK), default=None)
     date: int | Blank | None = member(_or_blank(DAY), default=None)  # a day number
     weekday: int | Blank | None = member(_or_blank(WEEKDAY), default=None)  # 0 for Monday

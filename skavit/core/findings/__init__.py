@@ -25,7 +25,7 @@ from skavit.core.findings.slips import HalfDaySlip, SunSwapped
 from skavit.core.findings.strays import CutsShort, PauseForCycle
 from skavit.core.findings.suntable import SunDiffers
 from skavit.core.ground.errors import RangeError
-from skavit.core.plan.keyings import stretches
+from skavit.core.plan.seasonal import stretches
 from skavit.core.plan.times import day_of
 from skavit.core.plan.trade import trades, trades_in
 from skavit.core.simulation.replay import Replay, replay

@@ -45,17 +45,17 @@ class Budgets:
     remedies: Budget = field(default_factory=lambda: Budget(REMEDY_STEPS))
     slips: Budget = field(default_factory=lambda: Budget(SLIP_STEPS))
     fits: Budget = field(default_factory=lambda: Budget(FITTED_STEPS))
-    mends: bool = True  # else no remedy is asked for, and none is missed
+    wants_remedies: bool = True  # else no remedy is asked for, and none is missed
 
     @classmethod
     def without_remedies(cls) -> "Budgets":
         """Where only what shows is asked for, and not what mends it."""
-        return cls(remedies=Budget(0), fits=Budget(0), mends=False)
+        return cls(remedies=Budget(0), fits=Budget(0), wants_remedies=False)
 
     @property
     def ended(self) -> bool:
         """Whether something was left untried."""
-        return self.slips.ended or (self.mends and (self.remedies.ended or self.fits.ended))
+        return self.slips.ended or (self.wants_remedies and (self.remedies.ended or self.fits.ended))
 
 
 @dataclass(frozen=True, slots=True)

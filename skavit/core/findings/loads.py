@@ -15,7 +15,7 @@ from skavit.core.load.cable import volts
 from skavit.core.load.demand import USUAL_SHARE, demand
 from skavit.core.load.hot_water import hot_water
 from skavit.core.load.logic import LOGIC
-from skavit.core.load.mending import mends
+from skavit.core.load.remedies import load_remedies
 from skavit.core.plan.load import Load
 from skavit.core.text.wording import Words, count
 
@@ -241,7 +241,7 @@ class _Volts(_LoadRule):
 
 def _mended(case: Case, channel: ChannelCase, load: Load) -> Remedy | None:
     """The way that takes the least copper, where one brings every lamp into its band."""
-    found = mends(load) if case.budgets.mends else ()
+    found = load_remedies(load) if case.budgets.wants_remedies else ()
     if not found:
         return None
     best = found[0]

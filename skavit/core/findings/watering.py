@@ -11,7 +11,7 @@ from skavit.core.findings.finding import Finding
 from skavit.core.findings.remedy import Change
 from skavit.core.ground.arrays import DAY_S, Ints
 from skavit.core.plan.document import Plan
-from skavit.core.plan.water import HandWater, Program, Water
+from skavit.core.plan.water import Program, Water, WaterOverride
 from skavit.core.plan.water_edits import with_water
 from skavit.core.water.soil import Season
 from skavit.core.water.stack import Fate, Stack, stack
@@ -40,7 +40,7 @@ class WithPrograms(Change):
 class WithDone(Change):
     """Other things done to the watering by hand."""
 
-    by_hand: tuple[HandWater, ...]
+    by_hand: tuple[WaterOverride, ...]
 
     def applied(self, plan: Plan) -> Plan:
         """The plan after it."""

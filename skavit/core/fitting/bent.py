@@ -4,9 +4,9 @@ from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, replace
 
 from skavit.core.fitting.groups import UNREACHABLE, cost, cover, supersets
+from skavit.core.fitting.layouts import Layout, WindowLayouts
 from skavit.core.fitting.thinning import thinned
 from skavit.core.fitting.trial import Draft, Drafts, Trial
-from skavit.core.fitting.ways import Keyer, Way
 from skavit.core.plan.days import Weekdays
 from skavit.core.plan.entry import Entry
 from skavit.core.plan.limits import Limits
@@ -34,47 +34,49 @@ class ChannelKeyed:
 def key_channel(trial: Trial, channel: int, limits: Limits) -> ChannelKeyed:
     """The drafts of one channel: each window in its best way, then in as few entries as do the same."""
     windows = trial.plan.channels[channel].windows
-    options = [list(Keyer(trial, window, limits, channel).ways()) for window in windows]
-    options = [[way for way in ways if _admitted(way, limits)] or [Way(drafts=())] for ways in options]
-    chosen = [ways[0] for ways in options]
+    options = [list(WindowLayouts(trial, window, limits, channel).layouts()) for window in windows]
+    options = [
+        [layout for layout in layouts if _admitted(layout, limits)] or [Layout(drafts=())] for layouts in options
+    ]
+    chosen = [layouts[0] for layouts in options]
 
-    def result(ways: list[Way]) -> tuple[tuple[int, int, int], Drafts]:
-        drafts = _fewest(trial, channel, _merged(ways, limits), limits)
+    def result(layouts: list[Layout]) -> tuple[tuple[int, int, int], Drafts]:
+        drafts = _fewest(trial, channel, _merged(layouts, limits), limits)
         # A window is left out only if every other way costs more: that comes before the number of slots.
-        return (trial.wrong_s(channel, drafts), _left_out(ways, drafts), len(drafts)), drafts
+        return (trial.wrong_s(channel, drafts), _left_out(layouts, drafts), len(drafts)), drafts
 
     best = result(chosen)
     for _ in range(ROUNDS):
         before = best[0]
-        for index, ways in enumerate(options):
+        for index, layouts in enumerate(options):
             if not best[0][0]:
                 break
-            for way in ways if not trial.budget.ended else ():
-                attempt = [*chosen[:index], way, *chosen[index + 1 :]]
+            for layout in layouts if not trial.budget.ended else ():
+                attempt = [*chosen[:index], layout, *chosen[index + 1 :]]
                 found = result(attempt)
                 if found[0] < best[0]:
                     chosen, best = attempt, found
         if best[0] == before:
             break
-    reasons = tuple(dict.fromkeys(way.reason for way in chosen if way.reason))
+    reasons = tuple(dict.fromkeys(layout.reason for layout in chosen if layout.reason))
     return ChannelKeyed(drafts=best[1], reasons=reasons if best[0][0] else ())
 
 
-def _left_out(ways: list[Way], drafts: Drafts) -> int:
+def _left_out(layouts: list[Layout], drafts: Drafts) -> int:
     """How many windows have no ON of theirs left among the drafts."""
     kept = {draft.at for draft in drafts if draft.on}
-    return sum(not any(draft.on and draft.at in kept for draft in way.drafts) for way in ways)
+    return sum(not any(draft.on and draft.at in kept for draft in layout.drafts) for layout in layouts)
 
 
-def _admitted(way: Way, limits: Limits) -> bool:
+def _admitted(layout: Layout, limits: Limits) -> bool:
     actions = limits.actions
-    return actions is None or all(("on" if draft.on else "off") in actions for draft in way.drafts)
+    return actions is None or all(("on" if draft.on else "off") in actions for draft in layout.drafts)
 
 
-def _merged(ways: Iterable[Way], limits: Limits) -> Drafts:
+def _merged(layouts: Iterable[Layout], limits: Limits) -> Drafts:
     """All drafts in order, with those of one action and time joined to one set of weekdays."""
     found: dict[tuple[object, ...], Draft] = {}
-    for draft in (draft for way in ways for draft in way.drafts):
+    for draft in (draft for layout in layouts for draft in layout.drafts):
         plain = isinstance(draft.days, Weekdays)
         key = (draft.on, draft.at, None if plain else draft.days)
         old = found.get(key)

@@ -13,8 +13,8 @@ from itertools import product
 import numpy as np
 
 from skavit.core.fitting.cover import Option, solve
+from skavit.core.fitting.layouts import WindowLayouts
 from skavit.core.fitting.trial import Draft, Trial
-from skavit.core.fitting.ways import Keyer
 from skavit.core.ground.arrays import DAY_S, Bools, Ints
 from skavit.core.ground.budget import Budget
 from skavit.core.memory.banks import Bucket, banks_of, buckets, holds_pair, holds_single
@@ -111,7 +111,7 @@ class Covering:
             for index, window in enumerate(self.plan.channels[channel].windows):
                 if not self.budget.take(STEPS_A_WINDOW):
                     return found
-                for draft in Keyer(self.trial, window, self.limits, channel).exact():
+                for draft in WindowLayouts(self.trial, window, self.limits, channel).exact():
                     found.setdefault((draft.on, draft.at, draft.pulse_s), set()).add(draft.days)
                     self.ranks.setdefault((draft.on, draft.at), (channel, index))
         return found

@@ -13,8 +13,8 @@ from math import comb, inf
 import numpy as np
 
 from skavit.core.fitting.groups import cost
+from skavit.core.fitting.layouts import WindowLayouts
 from skavit.core.fitting.trial import Draft, Drafts, Trial
-from skavit.core.fitting.ways import Keyer
 from skavit.core.ground.arrays import DAY_S, Bools, Ints
 from skavit.core.ground.spans import Spans, intersection, seconds_before
 from skavit.core.memory.banks import Bucket, banks_of, buckets, holds_all, holds_pair, holds_single
@@ -115,9 +115,9 @@ class FewestWrong:
         found: dict[Draft, None] = {}
         actions = self.limits.actions
         for window in self.trial.plan.channels[channel].windows:
-            keyer = Keyer(self.trial, window, self.limits, channel)
-            rows = [draft for way in keyer.ways() for draft in way.drafts] if bent else list(keyer.exact())
-            rows = rows or [draft for way in islice(keyer.ways(), 2) for draft in way.drafts]
+            keyer = WindowLayouts(self.trial, window, self.limits, channel)
+            rows = [draft for layout in keyer.layouts() for draft in layout.drafts] if bent else list(keyer.exact())
+            rows = rows or [draft for layout in islice(keyer.layouts(), 2) for draft in layout.drafts]
             if both:
                 rows += [replace(draft, on=not draft.on) for draft in rows if draft.pulse_s is None]
             for draft in rows:

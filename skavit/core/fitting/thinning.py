@@ -9,8 +9,8 @@ from itertools import islice
 import numpy as np
 
 from skavit.core.fitting.groups import cover
+from skavit.core.fitting.layouts import WindowLayouts
 from skavit.core.fitting.trial import Draft, Drafts, Trial
-from skavit.core.fitting.ways import Keyer
 from skavit.core.ground.arrays import Bools, Ints
 from skavit.core.ground.spans import seconds_before
 from skavit.core.plan.days import Weekdays
@@ -93,8 +93,8 @@ def pairs_of(trial: Trial, channel: int, limits: Limits) -> Drafts:
     groups, masks = limits.masks(), dict[tuple[Time, Time, int], int]()
     found: list[Draft] = []
     for window in trial.plan.channels[channel].windows:
-        for way in islice(Keyer(trial, window, limits, channel).ways(), WAYS):
-            drafts = way.drafts
+        for layout in islice(WindowLayouts(trial, window, limits, channel).layouts(), WAYS):
+            drafts = layout.drafts
             if len(drafts) != 2 or not drafts[0].on:
                 continue
             if isinstance(drafts[0].days, Weekdays):

@@ -4,7 +4,7 @@ from dataclasses import dataclass, replace
 from typing import assert_never
 
 from skavit.core.fitting.groups import cover
-from skavit.core.fitting.ways import window_end
+from skavit.core.fitting.layouts import window_end
 from skavit.core.plan.days import Weekdays
 from skavit.core.plan.document import Plan
 from skavit.core.plan.entry import Entry, Pulses

@@ -7,7 +7,7 @@ from skavit.core.ground.errors import PlanError
 from skavit.core.ground.records import Form, Record, Schema, flag, listed, member, number, record, whole
 from skavit.core.ground.strict_json import Node, ObjectNode, join
 from skavit.core.plan.days import WEEKDAYS
-from skavit.core.plan.times import CLOCK, MOMENT, ClockTime
+from skavit.core.plan.times import CLOCK, LOCAL_DATETIME, ClockTime
 
 NAMED_RULES = ("zone", "none", "us", "us-1987", "eu")
 RULE_FORM = '"zone", "none", "us", "us-1987", "eu", {"from", "to", "shift_min"} or {"changes", "initial_min"}'
@@ -61,7 +61,7 @@ class OwnRule(Record):
 class HandChange(Record):
     """From a local moment of the site on, so many minutes ahead of local standard time."""
 
-    on: int = member(MOMENT)
+    on: int = member(LOCAL_DATETIME)
     shift_min: int = member(AHEAD_MIN)
 
 
@@ -113,7 +113,7 @@ class ClockSettings(Record):
     dst: DstRule = member(RULE.named("dst"), default=NamedRule("zone"), always=True)
     error_s: float = member(number(-MAX_ERROR_S, MAX_ERROR_S), default=0)
     fast_s_per_day: float = member(number(-MAX_DRIFT_S_PER_DAY, MAX_DRIFT_S_PER_DAY), default=0)
-    set_on: int | None = member(MOMENT, default=None)  # local digits of the site
+    set_on: int | None = member(LOCAL_DATETIME, default=None)  # local digits of the site
 
     @property
     def is_right(self) -> bool:

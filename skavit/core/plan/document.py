@@ -20,10 +20,10 @@ from skavit.core.plan.entry import ENTRY_REF, MAX_PULSE_S, Entry, judge_entry
 from skavit.core.plan.heat import Heat
 from skavit.core.plan.holidays import Holiday
 from skavit.core.plan.identity import IDENTITY, NAME
-from skavit.core.plan.keyings import Keying
 from skavit.core.plan.limits import LIMITS_REF, NO_LIMITS, Limits
 from skavit.core.plan.load import Load
 from skavit.core.plan.overrides import Override, judge_override
+from skavit.core.plan.seasonal import SeasonalProgram
 from skavit.core.plan.sun_settings import DEGREES_EAST, DEGREES_NORTH, NO_ADJUST, Adjust, SunSettings
 from skavit.core.plan.times import sun_time_of
 from skavit.core.plan.trade import Trade, trade_of, trades, trades_in
@@ -74,7 +74,7 @@ class Unit(Record):
     contact: Contact | None = member(record(Contact).named("contact"), default=None)  # of each output; None: not known
     pin: str | None = member(word(PINS), default=None)  # what stands for it; never the PIN itself
     entries: tuple[Entry, ...] = member(listed(ENTRY_REF, "entries"), default=(), always=True)
-    keyings: tuple[Keying, ...] = member(listed(record(Keying), "keyings"), default=())
+    keyings: tuple[SeasonalProgram, ...] = member(listed(record(SeasonalProgram), "keyings"), default=())
 
     @property
     def all_entries(self) -> tuple[Entry, ...]:
@@ -206,8 +206,8 @@ class Plan(Record):
         def mine(entries: tuple[Entry, ...]) -> tuple[Entry, ...]:
             if together:
                 return tuple(replace(entry, channels=(1,)) for entry in entries)
-            acting = ((entry, tuple(place[c] for c in entry.channels if c in place)) for entry in entries)
-            return tuple(replace(entry, channels=channels) for entry, channels in acting if channels)
+            changes_by = ((entry, tuple(place[c] for c in entry.channels if c in place)) for entry in entries)
+            return tuple(replace(entry, channels=channels) for entry, channels in changes_by if channels)
 
         unit = replace(
             self.unit,

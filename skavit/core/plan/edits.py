@@ -9,9 +9,9 @@ from skavit.core.ground.strict_json import Node
 from skavit.core.plan.document import Channel, Plan, read_plan
 from skavit.core.plan.entry import Entry
 from skavit.core.plan.holidays import Holiday
-from skavit.core.plan.keyings import Keying
 from skavit.core.plan.load import Load
 from skavit.core.plan.overrides import Override
+from skavit.core.plan.seasonal import SeasonalProgram
 from skavit.core.plan.sun_settings import SunSettings
 from skavit.core.plan.window import Window
 
@@ -120,7 +120,7 @@ def on_set(keying: int, edit: Edit) -> Edit:
     return change if keying else edit
 
 
-def add_keying(plan: Plan, keying: Keying) -> Plan:
+def add_keying(plan: Plan, keying: SeasonalProgram) -> Plan:
     """Another set of entries from a date on; raises :class:`PlanError` where one begins on that date already."""
     changed = replace(plan, unit=replace(plan.unit, keyings=(*plan.unit.keyings, keying)))
     return read_plan(Node(changed.to_json()))

@@ -22,7 +22,7 @@ from skavit.core.ground.strict_json import MAX_ITEMS, Node, ObjectNode
 from skavit.core.plan.days import DAILY, DAYS_REF, Days
 from skavit.core.plan.identity import IDENTITY, NAME
 from skavit.core.plan.overrides import MAX_HOLIDAY_DAYS, MINUTES
-from skavit.core.plan.times import CLOCK, MOMENT, ClockTime
+from skavit.core.plan.times import CLOCK, LOCAL_DATETIME, ClockTime
 
 COLDEST_C, WARMEST_C = -30, 60
 FROST_C = 5.0  # the target of a zone that has no other (docs/plan-file.md)
@@ -85,7 +85,7 @@ class HeatOff(Record):
 class HolidayUntil(Record):
     """Frost protection until a local date and time."""
 
-    until: int = member(MOMENT, name="holiday_until")  # digits of the site's clock
+    until: int = member(LOCAL_DATETIME, name="holiday_until")  # digits of the site's clock
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -144,7 +144,7 @@ def lasts(setting: HeatSetting) -> bool:
 class HeatOverride(Record):
     """What somebody does to a zone at a local moment; it replaces what was set in the zone before."""
 
-    at: int = member(MOMENT)
+    at: int = member(LOCAL_DATETIME)
     zone: int = member(whole(1, MAX_ITEMS))  # from 1
     setting: HeatSetting = member(HEAT_SETTING, name="set")
 

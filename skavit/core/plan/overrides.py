@@ -6,7 +6,7 @@ from typing import Any, assert_never
 from skavit.core.ground.records import Form, Record, Schema, meaning, member, number, plain, whole
 from skavit.core.ground.strict_json import Node, ObjectNode, join
 from skavit.core.plan.entry import CHANNEL
-from skavit.core.plan.times import MOMENT
+from skavit.core.plan.times import LOCAL_DATETIME
 
 MODES = ("on", "off", "auto", "auto-on", "auto-off")
 MAX_TIMER_MIN = 366 * 1440
@@ -133,7 +133,7 @@ SETTING = Form(read=_read_setting, write=lambda setting: setting.to_json(), sche
 class Override(Record):
     """A setting of one channel, or of the whole unit, at a local moment."""
 
-    at: int = member(MOMENT)  # digits of the site's clock, in seconds since 1970-01-01
+    at: int = member(LOCAL_DATETIME)  # digits of the site's clock, in seconds since 1970-01-01
     channel: int | None = member(CHANNEL, default=None)  # from 1; None: the unit
     setting: Setting = member(SETTING, name="set")
 

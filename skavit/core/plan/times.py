@@ -176,7 +176,7 @@ def read_date(node: Node) -> date:
     return found
 
 
-def read_moment(node: Node) -> int:
+def read_local_datetime(node: Node) -> int:
     """A local date and time, as seconds since 1970-01-01 of the digits shown."""
     match = _MOMENT.fullmatch(node.value) if isinstance(node.value, str) else None
     if match is None:
@@ -199,11 +199,13 @@ def day_of(number: int) -> date:
     return date.fromordinal(int(number) + date(1970, 1, 1).toordinal())
 
 
-def moment_text(digits: int) -> str:
+def local_datetime_text(digits: int) -> str:
     """Seconds of digits since 1970-01-01 in the plan file's form."""
     seconds = digits % DAY_S
     return f"{day_of(digits // DAY_S).isoformat()}T{ClockTime(seconds)}"
 
 
 DAY = pattern(lambda node: day_number(read_date(node)), lambda day: day_of(day).isoformat(), f"^{_DATE.pattern}$")
-MOMENT = pattern(read_moment, moment_text, "^[0-9]{4}-[0-9]{2}-[0-9]{2}T[0-9]{2}:[0-9]{2}(:[0-9]{2})?$")
+LOCAL_DATETIME = pattern(
+    read_local_datetime, local_datetime_text, "^[0-9]{4}-[0-9]{2}-[0-9]{2}T[0-9]{2}:[0-9]{2}(:[0-9]{2})?$"
+)

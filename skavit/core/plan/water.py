@@ -13,7 +13,7 @@ from skavit.core.ground.strict_json import MAX_ITEMS, Node, ObjectNode
 from skavit.core.plan.days import DAILY, DAYS_REF, Days
 from skavit.core.plan.holidays import Holiday
 from skavit.core.plan.identity import IDENTITY, NAME
-from skavit.core.plan.times import MOMENT, TIME, Time
+from skavit.core.plan.times import LOCAL_DATETIME, TIME, Time
 from skavit.core.plan.window import WINDOW_REF, Window
 
 BUSY = ("queue", "ignore", "parallel")
@@ -167,7 +167,7 @@ class MasterValve(Record):
 class RainDelay(Record):
     """No starts from a moment up to the same local time so many days on."""
 
-    at: int = member(MOMENT)
+    at: int = member(LOCAL_DATETIME)
     days: int = member(whole(1, MAX_DELAY_DAYS))
 
 
@@ -176,10 +176,10 @@ _DOES = ("station", "program", "off", "off_days", "auto")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class HandWater(Record):
+class WaterOverride(Record):
     """What somebody does to the controller: a station or a program run by hand, watering suspended or let go on."""
 
-    at: int = member(MOMENT)
+    at: int = member(LOCAL_DATETIME)
     station: int | None = member(whole(1, MAX_ITEMS), default=None)  # from 1: run once, for `run_min`
     run_min: float | None = member(positive(MAX_RUN_MIN), default=None)
     program: int | None = member(whole(1, MAX_PROGRAMS), default=None)  # from 1: run once, as keyed
@@ -248,7 +248,7 @@ class Water(Record):
     off_dates: tuple[Holiday, ...] = member(listed(record(Holiday), "off dates"), default=())
     lay_up: Holiday | None = member(record(Holiday), default=None)  # the winter in which it is drained and off
     rain_delays: tuple[RainDelay, ...] = member(listed(record(RainDelay), "rain delays"), default=())
-    by_hand: tuple[HandWater, ...] = member(listed(record(HandWater), "things done by hand"), default=())
+    by_hand: tuple[WaterOverride, ...] = member(listed(record(WaterOverride), "things done by hand"), default=())
     manual_while_off: bool = member(flag(), default=True)  # stations can be run by hand while watering is suspended
     allowed: tuple[Window, ...] | None = member(listed(WINDOW_REF, "windows"), default=None)
     climate: Climate | None = member(record(Climate), default=None)

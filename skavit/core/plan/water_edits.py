@@ -5,7 +5,7 @@ from typing import Any, TypeVar
 
 from skavit.core.plan.document import Plan
 from skavit.core.plan.edits import GONE, EditError
-from skavit.core.plan.water import HandWater, Program, Run, Station, Water
+from skavit.core.plan.water import Program, Run, Station, Water, WaterOverride
 
 Row = TypeVar("Row")
 
@@ -86,7 +86,7 @@ def remove_program(plan: Plan, index: int) -> Plan:
     return with_water(plan, programs=(*programs[:index], *programs[index + 1 :]))
 
 
-def add_done(plan: Plan, done: HandWater) -> Plan:
+def add_done(plan: Plan, done: WaterOverride) -> Plan:
     """The plan with one more thing done by hand."""
     return with_water(plan, by_hand=(*water_of(plan).by_hand, done))
 

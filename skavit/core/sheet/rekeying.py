@@ -7,8 +7,8 @@ from skavit.core.kinds.kind import Kind
 from skavit.core.memory.naming import slot_names
 from skavit.core.plan.document import Plan
 from skavit.core.plan.entry import Entry
-from skavit.core.plan.keyings import Stretch, stretches
 from skavit.core.plan.limits import NO_LIMITS, Limits
+from skavit.core.plan.seasonal import Stretch, stretches
 from skavit.core.sheet.step import Step, keyed
 from skavit.core.simulation.replay import Replay
 from skavit.core.text.wording import Words, capital, dated_text, days_text, pulses_text

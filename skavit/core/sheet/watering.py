@@ -20,9 +20,9 @@ from skavit.core.sheet.setting_up import pressed
 from skavit.core.sheet.step import Display, DisplayRow, Step, keyed
 from skavit.core.sheet.water_seasons import standing, water_of
 from skavit.core.text.wording import MONTHS, count, days_text, minutes_text, weekday_date
-from skavit.core.water.moment import Moment, moment
 from skavit.core.water.need import month_shares
 from skavit.core.water.stack import Stack, stack
+from skavit.core.water.state import WaterState, state_at
 
 _CONTROLLER = Watering()  # where no kind is known
 SPRAY = "Stand clear of heads that come up, and of paths that they wet."
@@ -381,7 +381,7 @@ def _stack_of(occasion: Occasion) -> Stack:
 def cover(occasion: Occasion) -> list[Step]:
     """What runs at this moment, and the next start as the unit will show it."""
     water, has = water_of(occasion), _has(occasion)
-    here = moment(_stack_of(occasion), occasion.instant)
+    here = state_at(_stack_of(occasion), occasion.instant)
     now = ", ".join(water.stations[turn.station].name for turn in here.running)
     counted = "each station" if has.stations_each else "the whole program"
     say = "Shut the cover, then look again. " + (
@@ -394,7 +394,7 @@ def cover(occasion: Occasion) -> list[Step]:
     return [keyed(step, [program.to_json() for program in water.programs])]
 
 
-def _coming(occasion: Occasion, here: Moment) -> list[str]:
+def _coming(occasion: Occasion, here: WaterState) -> list[str]:
     """The next start of each of a few programs, by the site's time."""
     water, clock = water_of(occasion), (occasion.ahead or occasion.year).site_clock
     found = []

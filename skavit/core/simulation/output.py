@@ -13,7 +13,6 @@ import numpy as np
 from skavit.core.ground.arrays import DAY_S, Ints
 from skavit.core.ground.spans import EMPTY, Spans, difference, union, unite
 from skavit.core.plan.document import Plan
-from skavit.core.plan.keyings import stretches
 from skavit.core.plan.overrides import (
     Away,
     Boost,
@@ -26,6 +25,7 @@ from skavit.core.plan.overrides import (
     PowerCut,
     Setting,
 )
+from skavit.core.plan.seasonal import stretches
 from skavit.core.simulation.events import Events, output_spans
 from skavit.core.site.clock import WallClock
 

@@ -13,8 +13,8 @@ from skavit.core.tests.builders import clock_text
 from skavit.core.tests.test_stack import program, said, stacked, watering
 from skavit.core.text.program_lines import program_typed
 from skavit.core.text.wording import Words
-from skavit.core.water.moment import moment
 from skavit.core.water.stack import Fate
+from skavit.core.water.state import state_at
 from skavit.core.water.year import WaterYear, change_lines, water_year
 
 DAILY = program(["04:00"], [(1, 10), (2, 20)])
@@ -96,10 +96,10 @@ class MomentTest(unittest.TestCase):
     def test_what_runs_and_what_comes(self):
         found = stacked([DAILY], last=date(2027, 6, 3))
         begin = int(found.runs.on[0])
-        here = moment(found, begin + 700)
+        here = state_at(found, begin + 700)
         self.assertEqual([turn.station for turn in here.running], [1])
         self.assertEqual([coming.begin - begin for coming in here.following], [86_400, 2 * 86_400])
-        self.assertEqual(moment(found, begin - 1).running, ())
+        self.assertEqual(state_at(found, begin - 1).running, ())
 
 
 class YearTest(unittest.TestCase):

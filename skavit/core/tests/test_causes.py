@@ -9,15 +9,15 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from skavit.core.causes.cause_text import cause_text, check_text
 from skavit.core.causes.fault import Cause
 from skavit.core.causes.looks import MAX_LOOKS, Look, read_looks
 from skavit.core.causes.ranking import find_causes
-from skavit.core.causes.told import cause_text, check_text
 from skavit.core.ground.arrays import DAY_S
 from skavit.core.ground.budget import Budget
 from skavit.core.ground.strict_json import Node
 from skavit.core.plan.document import read_plan
-from skavit.core.plan.times import day_number, day_of, moment_text
+from skavit.core.plan.times import day_number, day_of, local_datetime_text
 from skavit.core.simulation.replay import replay
 from skavit.core.tests.builders import WEEK, document, entry
 from skavit.core.tests.commanding import CommandTest
@@ -48,11 +48,12 @@ def looked_at(faulty, *, first=TUESDAY, hours=HOURS, days=1, blank=False, displa
     ):
         at = run.site_clock.first(np.array([digits]))
         shown = int(run.unit_clock.shows(at)[0])
-        text = moment_text(shown)
+        text = local_datetime_text(shown)
         read = {"shows": text[11:16], "date": text[:10], "weekday": WEEK[day_of(shown // DAY_S).weekday()]}
         outputs = [bool(channel.actual.at(at)[0]) for channel in run.channels]
         found.append(
-            {"at": moment_text(digits), "outputs": outputs} | {key: None if blank else read[key] for key in display}
+            {"at": local_datetime_text(digits), "outputs": outputs}
+            | {key: None if blank else read[key] for key in display}
         )
     return found
 
@@ -77,7 +78,7 @@ def slot(number, **keys):
 
 
 def by_hand(setting):
-    began = moment_text((TUESDAY - 2) * DAY_S + 36_000)
+    began = local_datetime_text((TUESDAY - 2) * DAY_S + 36_000)
     return lambda plan: plan.update(overrides=[{"at": began, "channel": 1, "set": setting}])
 
 
@@ -248,7 +249,7 @@ class CommandCausesTest(CommandTest):
             ({"looks": [day | {"weekday": "tuesday"}]}, "looks[0].weekday"),
             ({"looks": [day | {"colour": 1}]}, "looks[0].colour"),
             ({"looks": [day] * (MAX_LOOKS + 1)}, "at most"),
-            ({"looks": [day, {"at": moment_text((TUESDAY + 500) * DAY_S)}]}, "within 400 days"),
+            ({"looks": [day, {"at": local_datetime_text((TUESDAY + 500) * DAY_S)}]}, "within 400 days"),
         ):
             with self.subTest(said=said):
                 self.assertIn(said, self.refuses("causes", plan, "--looks", self.file("bad.json", json.dumps(wrong))))

@@ -14,7 +14,7 @@ from skavit.core.plan import edits
 from skavit.core.plan.days import Once, Yearly
 from skavit.core.plan.document import read_plan
 from skavit.core.plan.edits import EditError
-from skavit.core.plan.keyings import Keying, stretches
+from skavit.core.plan.seasonal import SeasonalProgram, stretches
 from skavit.core.plan.times import day_number, day_of
 from skavit.core.simulation.alteration import alterations
 from skavit.core.simulation.replay import replay
@@ -96,11 +96,13 @@ class UnitTest(unittest.TestCase):
         self.assertEqual(edits.set_unit(plan_of(), reserve_h=4.5).unit.reserve_h, 4.5)
 
     def test_holidays_and_keyings_are_set(self):
-        plan = edits.add_keying(plan_of(), Keying(start=Yearly(405), name="Winter", entries=plan_of().unit.entries))
+        plan = edits.add_keying(
+            plan_of(), SeasonalProgram(start=Yearly(405), name="Winter", entries=plan_of().unit.entries)
+        )
         changed = edits.on_set(1, lambda p: edits.remove_entry(p, 0))(plan)
         self.assertEqual([len(entries) for entries in changed.unit.sets], [2, 1])
         with self.assertRaises(PlanError):
-            edits.add_keying(plan, Keying(start=Yearly(405), entries=()))
+            edits.add_keying(plan, SeasonalProgram(start=Yearly(405), entries=()))
         self.assertEqual(edits.remove_keying(changed, 1), plan_of())
 
 
@@ -114,7 +116,8 @@ class StretchesTest(unittest.TestCase):
     )
     def test_on_each_date_the_latest_begun_stands(self, yearly, once, first, days):
         keyings = [
-            Keying(start=start, entries=()) for start in (*(Yearly(m * 100 + d) for m, d in yearly), *map(Once, once))
+            SeasonalProgram(start=start, entries=())
+            for start in (*(Yearly(m * 100 + d) for m, d in yearly), *map(Once, once))
         ]
         found = stretches(keyings, first, first + days)
         self.assertEqual((found[0].first, found[-1].last), (first, first + days))

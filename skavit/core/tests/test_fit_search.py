@@ -8,8 +8,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from skavit.core.fitting import fit
+from skavit.core.fitting.layouts import WindowLayouts, shift_days, window_end
 from skavit.core.fitting.trial import Draft, Trial
-from skavit.core.fitting.ways import Keyer, shift_days, window_end
 from skavit.core.ground.strict_json import Node
 from skavit.core.plan.days import DAILY, Calendar, Dates, EveryNth, Narrowed, Once, Parity, Weekdays, Yearly, read_days
 from skavit.core.plan.times import ClockTime, SunTime, day_number, day_of
@@ -91,13 +91,13 @@ class WaysTest(unittest.TestCase):
     def test_a_bent_way_says_why_and_an_exact_one_does_not(self):
         limits = {"sun_offset_max_min": 30, "day_groups": GROUPS, "clock_step_s": 900}
         plan = make_plan([window("sunset+45", "22:40", ["mon"])], limits=limits)
-        ways = list(Keyer(Trial(plan, YEAR), plan.channels[0].windows[0], plan.unit.limits).ways())
-        self.assertTrue(all(way.reason for way in ways))
+        layouts = list(WindowLayouts(Trial(plan, YEAR), plan.channels[0].windows[0], plan.unit.limits).layouts())
+        self.assertTrue(all(layout.reason for layout in layouts))
         plan = make_plan([window("sunset+45", "22:40", ["mon"])])
-        ways = list(Keyer(Trial(plan, YEAR), plan.channels[0].windows[0], plan.unit.limits).ways())
-        self.assertEqual(ways[0].reason, "")
-        self.assertEqual(ways[0].text, "ON sunset + 45 min Mon; OFF 22:40 Mon")
-        self.assertEqual(ways[-1].drafts, ())
+        layouts = list(WindowLayouts(Trial(plan, YEAR), plan.channels[0].windows[0], plan.unit.limits).layouts())
+        self.assertEqual(layouts[0].reason, "")
+        self.assertEqual(layouts[0].text, "ON sunset + 45 min Mon; OFF 22:40 Mon")
+        self.assertEqual(layouts[-1].drafts, ())
 
     @settings(max_examples=150)
     @given(all_days, st.integers(1, 2), st.integers(day_number(day_of(20_000)), 22_000))

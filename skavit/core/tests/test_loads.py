@@ -15,7 +15,7 @@ from skavit.core.load.cable import volts
 from skavit.core.load.demand import demand, kwh
 from skavit.core.load.hot_water import hot_water
 from skavit.core.load.logic import LOGIC, state_of
-from skavit.core.load.mending import copper_kg, in_band, mends, size_up
+from skavit.core.load.remedies import copper_kg, in_band, load_remedies, size_up
 from skavit.core.plan.contact import Contact
 from skavit.core.plan.document import read_plan
 from skavit.core.plan.load import SORTS, Cable, Draw, Load, Store
@@ -57,7 +57,7 @@ class LampsTest(unittest.TestCase):
 
     def test_a_tap_alone_comes_first_and_costs_no_copper(self):
         load = with_load(self.LOAD | {"run": chain([5, 5], [30, 10]), "low_v": 11.7, "high_v": 13}).channels[0].load
-        first, *_ = mends(load)
+        first, *_ = load_remedies(load)
         self.assertEqual((first.text, first.copper_kg, first.run.supply_v), ("the 13 V tap", 0, 13))
 
     @given(
@@ -68,15 +68,15 @@ class LampsTest(unittest.TestCase):
     def test_each_way_is_within_the_band_and_the_least_copper_stands_first(self, lamps, cable):
         raw = chain([va for va, _ in lamps], [m for _, m in lamps], cable=cable)
         load = Load(run=run(raw), low_v=10.5, high_v=12.5, taps_v=(12.0, 13.0, 14.0))
-        found = mends(load)
-        for mend in found:
-            self.assertIsNotNone(in_band(mend.run, (10.5, 12.5)))
-            self.assertAlmostEqual(copper_kg(mend.run) - copper_kg(load.run), mend.copper_kg)
+        found = load_remedies(load)
+        for remedy in found:
+            self.assertIsNotNone(in_band(remedy.run, (10.5, 12.5)))
+            self.assertAlmostEqual(copper_kg(remedy.run) - copper_kg(load.run), remedy.copper_kg)
         # To the milligram: the same copper added up in another order differs in its last bits.
-        weights = [round(mend.copper_kg, 6) for mend in found]
+        weights = [round(remedy.copper_kg, 6) for remedy in found]
         self.assertEqual(weights, sorted(weights))
         self.assertEqual(
-            [sum(lamp.va for lamp in mend.run.lamps) for mend in found], [sum(va for va, _ in lamps)] * len(found)
+            [sum(lamp.va for lamp in remedy.run.lamps) for remedy in found], [sum(va for va, _ in lamps)] * len(found)
         )
 
     def test_too_near_to_a_high_tap(self):

@@ -63,7 +63,7 @@ class WaterFit:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class _Way:
+class _Layout:
     """Drafts of programs with their places in the night."""
 
     drafts: list[Draft]
@@ -97,7 +97,7 @@ class _Way:
         named = zip(self.drafts, self._named(), self.times.starts, strict=False)
         return tuple(d.program(name, starts) for d, name, starts in named if starts)
 
-    def with_months(self, months: list[tuple[float, ...]], water: Water, skip: Skip) -> "_Way":
+    def with_months(self, months: list[tuple[float, ...]], water: Water, skip: Skip) -> "_Layout":
         """Return the way with other shares of the months, and start times that keep cycles of that length apart."""
         drafts = [replace(d, months=shares) for d, shares in zip(self.drafts, months, strict=True)]
         return replace(self, drafts=drafts, times=timetable(drafts, water, self.from_s, skip))
@@ -173,17 +173,17 @@ def _fitted(plan: Plan, water: Water, wants: list[Wants], first: date, last: dat
     """Return programs for what some stations want, and what the replay shows of them."""
     run = replay(replace(plan, channels=(), overrides=(), unit=replace(plan.unit, entries=(), keyings=())), first, last)
     skip = skipped(run.unit_clock.right, run.start, run.end)
-    way = _best(plan, water, wants, run, skip, budget)
-    if way is None:
+    layout = _best(plan, water, wants, run, skip, budget)
+    if layout is None:
         return _nothing(plan, water, "water is allowed on none of the days that a program can hold", first, last)
-    found, way = _mended(plan, water, way, skip, first, last)
-    return WaterFit(plan=found, losses=tuple(_losses(found, way, first, last)))
+    found, layout = _mended(plan, water, layout, skip, first, last)
+    return WaterFit(plan=found, losses=tuple(_losses(found, layout, first, last)))
 
 
-def _best(plan: Plan, water: Water, wants: list[Wants], run: Replay, skip: Skip, budget: Budget) -> _Way | None:
+def _best(plan: Plan, water: Water, wants: list[Wants], run: Replay, skip: Skip, budget: Budget) -> _Layout | None:
     """Return the first way that fits, from the longest pause between waterings to the shortest; or that which fails by least."""
     if not wants:
-        return _Way(drafts=[], times=Timetable(starts=(), over_s=0), from_s=0)
+        return _Layout(drafts=[], times=Timetable(starts=(), over_s=0), from_s=0)
     low, high = run.first, run.last
     book = almanac(plan.site, low - 2, high + 2)
     span = book.rows(low, high)
@@ -194,24 +194,24 @@ def _best(plan: Plan, water: Water, wants: list[Wants], run: Replay, skip: Skip,
     begins += [at for at in latest_begins(water, book, rows, run.site_clock) if at not in begins]
     offered = {from_s: choices(run, water, calendar, allowed, from_s, DAY_S) for from_s in begins}
     drafts = _Drafts(water, budget)
-    ways: list[_Way] = []
+    layouts: list[_Layout] = []
     longest = max(w.gap for w in wants)
     for most_gap in sorted({round(longest ** (1 - n / (MOST_GAPS - 1))) for n in range(MOST_GAPS)}, reverse=True):
         for from_s in begins:
-            if budget.ended and ways:
+            if budget.ended and layouts:
                 break
-            way = _way(drafts, wants, offered[from_s], most_gap, from_s, skip)
-            if way is None:
+            layout = _way(drafts, wants, offered[from_s], most_gap, from_s, skip)
+            if layout is None:
                 continue
-            if way.fits:
-                return way
-            ways.append(way)
-    return min(ways, key=lambda each: each.failure, default=None)
+            if layout.fits:
+                return layout
+            layouts.append(layout)
+    return min(layouts, key=lambda each: each.failure, default=None)
 
 
 def _way(
     drafts: _Drafts, wants: list[Wants], offered: list[DayChoice], most_gap: int, from_s: int, skip: Skip
-) -> _Way | None:
+) -> _Layout | None:
     if not offered:
         return None
     water = drafts.water
@@ -228,7 +228,7 @@ def _way(
     drafts.budget.take(sum(d.cycles for d in held))
     times = timetable(held, water, from_s, skip)
     served = {w.number for each, starts in zip(held, times.starts, strict=True) if starts for w in each.wants}
-    return _Way(
+    return _Layout(
         drafts=held, times=times, from_s=from_s, short_days=short,
         left_out=tuple(w.number for w in wants if w.number not in served),
         by_station=water.limits.stations == 1,
@@ -281,7 +281,7 @@ def _run(plan: Plan, first: date, last: date) -> Stack:
     return found
 
 
-def _mended(plan: Plan, water: Water, way: _Way, skip: Skip, first: date, last: date) -> tuple[Plan, _Way]:
+def _mended(plan: Plan, water: Water, layout: _Layout, skip: Skip, first: date, last: date) -> tuple[Plan, _Layout]:
     """Return the programs with more water in the months before a dry day, until there is none or nothing more can be given.
 
     Longer cycles get start times anew; what then no longer fits into the night is not given.
@@ -289,12 +289,12 @@ def _mended(plan: Plan, water: Water, way: _Way, skip: Skip, first: date, last: 
     step = water.limits.monthly_step_pct or 1.0
     climate = water.climate
     assert climate is not None
-    found = replace(plan, water=water.with_programs(way.programs()))
+    found = replace(plan, water=water.with_programs(layout.programs()))
     for attempt in range(MOST_TRIES if water.limits.monthly else 0):
         balance = average_season(_run(found, first, last), climate)
         dry, months = balance.settled_dry, balance.months
         raised = []
-        for each in way.drafts:
+        for each in layout.drafts:
             stations = [w.number - 1 for w in each.wants]
             rows = np.nonzero(dry[:, stations].any(axis=1))[0]
             shares = list(each.months)
@@ -302,22 +302,22 @@ def _mended(plan: Plan, water: Water, way: _Way, skip: Skip, first: date, last: 
                 if shares[month] < FULL:
                     shares[month] = min(shares[month] + step * 2**attempt, FULL)
             raised.append(tuple(shares))
-        if raised == [each.months for each in way.drafts]:
+        if raised == [each.months for each in layout.drafts]:
             break
-        more = way.with_months(raised, water, skip)
-        if way.times.fits and not more.times.fits:
+        more = layout.with_months(raised, water, skip)
+        if layout.times.fits and not more.times.fits:
             break
-        way = more
-        found = replace(plan, water=water.with_programs(way.programs()))
-    return found, way
+        layout = more
+        found = replace(plan, water=water.with_programs(layout.programs()))
+    return found, layout
 
 
-def _losses(plan: Plan, way: _Way, first: date, last: date) -> list[WaterLoss]:
+def _losses(plan: Plan, layout: _Layout, first: date, last: date) -> list[WaterLoss]:
     """What the replay of the average year shows, and what was given up on the way."""
     water = plan.water
     assert water is not None
     assert water.climate is not None
-    if not way.drafts:
+    if not layout.drafts:
         return []
     found = _run(plan, first, last)
     dry = average_season(found, water.climate).settled_dry
@@ -326,22 +326,22 @@ def _losses(plan: Plan, way: _Way, first: date, last: date) -> list[WaterLoss]:
     def lost(station: int | None, reason: str, nearest: str, begin: date = first, end: date = last) -> None:
         losses.append(WaterLoss(station=station, reason=reason, first=begin, last=end, nearest=nearest))
 
-    drafted = {w.number for each in way.drafts for w in each.wants}
-    for number in way.left_out:
+    drafted = {w.number for each in layout.drafts for w in each.wants}
+    for number in layout.left_out:
         if number not in drafted:
             lost(number, "the unit has no program left for it", "not watered")
         else:
             lost(number, "none of its starts has a place before midnight", "not watered")
-    for number in way.short_days:
-        if number in way.left_out or not dry[:, number - 1].any():
+    for number in layout.short_days:
+        if number in layout.left_out or not dry[:, number - 1].any():
             continue
-        gap = next(d.choice.longest_gap for d in way.drafts if any(w.number == number for w in d.wants))
+        gap = next(d.choice.longest_gap for d in layout.drafts if any(w.number == number for w in d.wants))
         lost(
             number,
             "the soil asks for water more often than the days of a program and the allowed hours give it",
             f"up to {gap} days between waterings",
         )
-    for each in way.drafts:
+    for each in layout.drafts:
         for number in each.runs_off:
             run = next(m for w, m in zip(each.wants, each.runs_min, strict=True) if w.number == number)
             lost(
@@ -356,7 +356,7 @@ def _losses(plan: Plan, way: _Way, first: date, last: date) -> list[WaterLoss]:
                 f"go by {run_step_min(water):g} min",
                 "the shortest run that the unit can; some of it runs off",
             )
-    for each, starts, late in zip(way.drafts, way.times.starts, way.times.after_midnight, strict=True):
+    for each, starts, late in zip(layout.drafts, layout.times.starts, layout.times.after_midnight, strict=True):
         if late and starts:
             for w in each.wants:
                 lost(
@@ -364,8 +364,8 @@ def _losses(plan: Plan, way: _Way, first: date, last: date) -> list[WaterLoss]:
                     f"{late} of {each.cycles} starts, each after its soak, would come after midnight",
                     f"{len(starts)} of {each.cycles} starts",
                 )
-    if way.times.over_s > 0:
-        late = math.ceil(way.times.over_s / 60)
+    if layout.times.over_s > 0:
+        late = math.ceil(layout.times.over_s / 60)
         lost(None, f"the runs take {late} min longer than water may flow", "the last of them end too late")
     elif len(outside := found.outside):
         begin, end = (

@@ -96,8 +96,8 @@ class Stack:
     @cached_property
     def master_valve(self) -> Spans:
         """When the master valve or the pump's contact is closed within the range."""
-        master, acting = self.water.master_valve, self.cycles.fate == Fate.RUNS
-        on, off = self.cycles.begin[acting] - master.lead_s, self.cycles.end[acting] + master.lag_s
+        master, changes_by = self.water.master_valve, self.cycles.fate == Fate.RUNS
+        on, off = self.cycles.begin[changes_by] - master.lead_s, self.cycles.end[changes_by] + master.lag_s
         return union(on, off).cut(self.run.start, self.run.end)
 
     @cached_property
@@ -282,8 +282,8 @@ def _queued(water: Water, cycles: Cycles) -> Cycles:
     places = np.nonzero(cycles.fate == Fate.RUNS)[0]
     begin, fate = cycles.begin.copy(), cycles.fate.copy()
     busy_until = int(cycles.due.min(initial=0))
-    acting = zip(places.tolist(), cycles.due[places].tolist(), cycles.length_s[places].tolist(), strict=True)
-    for place, due, length in acting:
+    changes_by = zip(places.tolist(), cycles.due[places].tolist(), cycles.length_s[places].tolist(), strict=True)
+    for place, due, length in changes_by:
         first = due
         if due < busy_until:
             if not waits:
@@ -297,11 +297,11 @@ def _queued(water: Water, cycles: Cycles) -> Cycles:
 def _runs(water: Water, cycles: Cycles) -> Runs:
     """The turns of the stations in each cycle that runs."""
     parts = []
-    acting = cycles.fate == Fate.RUNS
+    changes_by = cycles.fate == Fate.RUNS
     total = 0
     for number, program in enumerate(water.programs):
         for month in range(MONTHS):
-            places = np.nonzero(acting & (cycles.program == number) & (cycles.month == month))[0]
+            places = np.nonzero(changes_by & (cycles.program == number) & (cycles.month == month))[0]
             if not places.size:
                 continue
             seconds = np.array(program.run_seconds(month, water.run_step_s), dtype=np.int64)
@@ -312,7 +312,7 @@ def _runs(water: Water, cycles: Cycles) -> Runs:
             ends = np.cumsum(seconds[runs] + water.station_delay_s) - water.station_delay_s
             stations = np.array([program.runs[r].station - 1 for r in runs], dtype=np.int64)
             parts.append(_turns(cycles.begin[places], places, runs, stations, ends, seconds[runs]))
-    by_hand = np.nonzero(acting & (cycles.program == BY_HAND))[0]
+    by_hand = np.nonzero(changes_by & (cycles.program == BY_HAND))[0]
     if by_hand.size:
         stations = np.array([water.by_hand[i].station or 1 for i in cycles.start[by_hand]], dtype=np.int64) - 1
         none = np.zeros(by_hand.shape, dtype=np.int64)

@@ -14,7 +14,7 @@ from skavit.crews.services import invite
 from skavit.crews.tests.builders import make_crew, make_unit, member
 from skavit.heating.tests.builders import make_heating
 from skavit.kinds.services import add_kind
-from skavit.now import read_moment
+from skavit.now import read_instant
 from skavit.units.models import PlanRevision
 from skavit.units.pages.sheet import printing
 from skavit.units.services.as_found import keep_as_found
@@ -195,7 +195,7 @@ class EveryAddressTest(TestCase):
             if pattern.name in ("code-show", "code-away"):
                 given["record_pk"] = Code.objects.get_or_create(unit=self.unit, name="PIN", sealed="x")[0].pk
             if pattern.name == "note-away":
-                note = Note(unit=self.unit, token=uuid4(), text="x", by=installer.user, at=read_moment())
+                note = Note(unit=self.unit, token=uuid4(), text="x", by=installer.user, at=read_instant())
                 note.save()
                 given["record_pk"] = note.pk
             if pattern.name == "unit-table":

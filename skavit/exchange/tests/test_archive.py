@@ -72,14 +72,14 @@ class ArchiveTest(TestCase):
         revisions.undo(unit, person, unit.head.number, now=read_now())
         unit = Unit.objects.select_related("site", "head").get(pk=unit.pk)
         make_visit(unit, person)
-        set_ticks(unit, person, [Pressed(key="a" * 32, done=True)], {"a" * 32}, set, moment=unit.created)
+        set_ticks(unit, person, [Pressed(key="a" * 32, done=True)], {"a" * 32}, set, instant=unit.created)
         write_note(
             unit,
             person,
             token=uuid4(),
             text="cracked",
             photos=[SimpleUploadedFile("lid.png", picture().read())],
-            moment=unit.created,
+            instant=unit.created,
         )
         plan_visit(unit, person, person=person.user, date=None, note="ladder", now=read_now())
         make_heating(cls.crew)

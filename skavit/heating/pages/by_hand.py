@@ -70,7 +70,9 @@ class HeatByHandForm(LineForm):
         if self.errors:
             return data
         try:
-            self.done = HeatOverride.read(Node({"at": self.moment, "zone": data["zone"], "set": self._set(data)}))
+            self.done = HeatOverride.read(
+                Node({"at": self.local_datetime, "zone": data["zone"], "set": self._set(data)})
+            )
         except PlanError as error:
             key = error.path.rpartition(".")[2]
             places = {"c": "degrees", "hold_min": "length", "holiday_days": "length", "holiday_until": "until_time"}

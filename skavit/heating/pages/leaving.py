@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from skavit.core.heat.moment import zones_now
+from skavit.core.heat.state import zones_now
 from skavit.core.heat.targets import targets
 from skavit.core.sheet.handing_over import mode_words
 from skavit.core.simulation.handover import look_ahead

@@ -7,7 +7,7 @@ from django.http import Http404
 
 from skavit.charts.warmth_sheet import warmth_sheet
 from skavit.core.ground.arrays import DAY_S
-from skavit.core.heat.moment import ZoneNow
+from skavit.core.heat.state import ZoneNow
 from skavit.core.kinds.spoken import presses_text
 from skavit.core.plan.document import Plan
 from skavit.core.plan.heat_edits import Side, groups, heat_of
@@ -15,7 +15,7 @@ from skavit.core.text.wording import Words, days_text, duration_text, weekday_da
 from skavit.heating.pages.points_form import Place, PointsForm
 from skavit.heating.pages.rooms import RoomShown, room_shown
 from skavit.now import local_digits
-from skavit.units.pages.numbered import marks_of
+from skavit.units.pages.numbered_findings import marks_of
 from skavit.units.pages.unit.parts import Forms, Strip
 from skavit.units.pages.unit.trial import Trial
 from skavit.units.pages.view import View

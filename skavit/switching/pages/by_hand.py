@@ -64,7 +64,7 @@ class ByHandForm(LineForm):
         if what in ASKS_LENGTH and not length:
             self.add_error("length", "How long did it last? Accepted: a number.")
             return data
-        found = {"at": self.moment, "set": _set(what, length)}
+        found = {"at": self.local_datetime, "set": _set(what, length)}
         if what not in WHOLE_UNIT:
             found["channel"] = data.get("on_channel") or 1
         try:

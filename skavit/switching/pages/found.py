@@ -9,7 +9,7 @@ from skavit.core.plan.document import Plan
 from skavit.core.plan.entry import read_entry
 from skavit.core.simulation.reverse import as_found
 from skavit.core.text.wording import Words, days_text
-from skavit.units.pages.numbered import Numbered, marks_of
+from skavit.units.pages.numbered_findings import NumberedFinding, marks_of
 from skavit.units.trades import FoundLine, FoundPicture
 from skavit.units.years import UnitYear
 
@@ -27,12 +27,12 @@ def taken(plan: Plan, found: Plan, *, windows: bool) -> Plan:
     return kept.with_entries(found.unit.entries)
 
 
-def found_pictures(run: UnitYear, listed: list[Numbered], words: Words) -> list[FoundPicture]:
+def found_pictures(run: UnitYear, listed: list[NumberedFinding], words: Words) -> list[FoundPicture]:
     """What each channel did all year."""
     return [_picture(run, index, listed, words) for index in range(len(run.replay.plan.channels))]
 
 
-def _picture(run: UnitYear, index: int, listed: list[Numbered], words: Words) -> FoundPicture:
+def _picture(run: UnitYear, index: int, listed: list[NumberedFinding], words: Words) -> FoundPicture:
     channel, year, marks = run.replay.plan.channels[index], run.year_of(index), marks_of(listed, index + 1)
 
     def sheet(*, turned: bool) -> str:

@@ -16,7 +16,7 @@ from skavit.core.text.wording import Words, capital
 from skavit.switching.pages.setting_words import setting_text
 from skavit.units.models import Unit
 from skavit.units.pages.handover.parts import HandoverRow, Leaving, Means, when_text
-from skavit.units.pages.numbered import slot_words
+from skavit.units.pages.numbered_findings import slot_words
 
 
 def leaving_outputs(unit: Unit, now: int, words: Words) -> Leaving:

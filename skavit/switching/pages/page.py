@@ -13,8 +13,8 @@ from skavit.now import local_digits
 from skavit.switching.pages.forms import ChannelForm
 from skavit.switching.pages.rows import ChannelRow, EntryRow, channel_rows, entry_rows, slots_used
 from skavit.units.models import Unit
-from skavit.units.pages.keying_tabs import KeyingTab, keying_tabs
-from skavit.units.pages.numbered import marks_of
+from skavit.units.pages.numbered_findings import marks_of
+from skavit.units.pages.seasonal_tabs import SeasonalTab, seasonal_tabs
 from skavit.units.trades import Shows
 from skavit.units.years import UnitYear
 
@@ -55,7 +55,7 @@ class SwitchingBody:
     entry_new: Any  # the open form of a new entry
     slots_used: str
     empty_slot: EmptySlot | None
-    keyings: list[KeyingTab]
+    keyings: list[SeasonalTab]
     channel_new: ChannelForm
 
 
@@ -72,7 +72,7 @@ def switching_body(shows: Shows) -> SwitchingBody:
         entry_new=forms.get("entry-new"),
         slots_used=slots_used(plan, view.keying),
         empty_slot=_empty_slot(unit, plan, view.keying),
-        keyings=keying_tabs(plan, view.keying) if plan.unit.keyings else [],
+        keyings=seasonal_tabs(plan, view.keying) if plan.unit.keyings else [],
         channel_new=forms.get("channel-new") or ChannelForm(initial={"revision": revision}),
     )
 

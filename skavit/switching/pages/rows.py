@@ -20,7 +20,7 @@ from skavit.core.site.almanac import almanac
 from skavit.core.text.wording import Words, count, cycle_text, days_text, pulses_text
 from skavit.switching.pages.forms import ChannelForm
 from skavit.switching.pages.sentences import EntryForm, WindowForm
-from skavit.units.pages.numbered import Numbered, slot_words
+from skavit.units.pages.numbered_findings import NumberedFinding, slot_words
 from skavit.units.pages.unit.parts import Forms
 from skavit.units.years import UnitYear
 
@@ -44,7 +44,7 @@ class EntryRow:
     channels: str
     purpose: Purpose
     changes: str
-    findings: list[Numbered]
+    findings: list[NumberedFinding]
     pair: str  # "first" or "second" half of a slot that holds two; empty for a slot of its own
     form: EntryForm | None  # where it is open
 
@@ -189,7 +189,7 @@ def _load_text(load: Load | None) -> str:
 
 
 def entry_rows(
-    plan: Plan, found: UnitYear, findings: list[Numbered], words: Words, forms: Forms, keying: int = 0
+    plan: Plan, found: UnitYear, findings: list[NumberedFinding], words: Words, forms: Forms, keying: int = 0
 ) -> list[EntryRow]:
     """The slots of a keying in order, each with what it is for and what it changes."""
     rows = []

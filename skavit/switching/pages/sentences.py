@@ -14,7 +14,7 @@ from skavit.core.plan.times import ClockTime
 from skavit.core.plan.window import Window
 from skavit.core.text.typed import clock_word
 from skavit.core.text.wording import cycle_text, days_text
-from skavit.units.pages.numbered import slot_words
+from skavit.units.pages.numbered_findings import slot_words
 from skavit.units.pages.unit.fields import days_fields, days_json, time_fields, time_json
 from skavit.units.pages.unit.sentence import TIME_KINDS, Sentence, held_times
 

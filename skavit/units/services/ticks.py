@@ -27,7 +27,7 @@ def set_ticks(
     known: Collection[str],
     now_on_sheet: Callable[[], Collection[str]],
     *,
-    moment: datetime,
+    instant: datetime,
 ) -> dict[str, str]:
     """Remember steps of the entry sheet as seen done, or open again; of two the one pressed later stands.
 
@@ -42,11 +42,11 @@ def set_ticks(
     why = f"{head.author} changed the plan since ({head.note}), or the day has turned."
     latest = {
         each.key: each
-        for each in sorted(pressed, key=lambda each: min(each.said or moment, moment))
+        for each in sorted(pressed, key=lambda each: min(each.said or instant, instant))
         if each.key in on_sheet
     }
     new = [
-        Tick(unit=unit, key=each.key, done=each.done, said=min(each.said or moment, moment), by=membership.user)
+        Tick(unit=unit, key=each.key, done=each.done, said=min(each.said or instant, instant), by=membership.user)
         for each in latest.values()
     ]
     with transaction.atomic():
@@ -57,7 +57,7 @@ def set_ticks(
         changed = [tick for tick in there if tick.said <= later[tick.key].said and not _same(tick, later[tick.key])]
         for tick in changed:
             of = later[tick.key]
-            tick.done, tick.said, tick.by, tick.at = of.done, of.said, membership.user, moment
+            tick.done, tick.said, tick.by, tick.at = of.done, of.said, membership.user, instant
         Tick.objects.bulk_update(changed, ["done", "said", "by", "at"])
     return {each.key: why for each in pressed if each.key not in on_sheet}
 
@@ -66,7 +66,7 @@ def _same(tick: Tick, other: Tick) -> bool:
     return (tick.done, tick.said, tick.by_id) == (other.done, other.said, other.by_id)
 
 
-def clear_ticks(unit: Unit, membership: Membership, moment: datetime) -> None:
+def clear_ticks(unit: Unit, membership: Membership, instant: datetime) -> None:
     """Open every step again, for keying the unit anew."""
     require_edit(membership)
-    unit.ticks.filter(said__lte=moment).update(done=False, said=moment, by=membership.user, at=moment)
+    unit.ticks.filter(said__lte=instant).update(done=False, said=instant, by=membership.user, at=instant)

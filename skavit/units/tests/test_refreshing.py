@@ -96,9 +96,9 @@ class StaleTest(TestCase):
     def test_what_is_kept_for_lists_is_the_same_without_remedies(self):
         plan = self.units[0].plan
         year = 2027
-        strict, bare = unit_year(plan, year), unit_year(plan, year, mends=False)
+        strict, bare = unit_year(plan, year), unit_year(plan, year, remedies=False)
         computing.KEPT.clear()
-        bare = unit_year(plan, year, mends=False)
+        bare = unit_year(plan, year, remedies=False)
         self.assertEqual([f.kept() for f in bare.findings], [f.kept() for f in strict.findings])
 
 

@@ -19,7 +19,7 @@ from skavit.sites.services import save_site
 from skavit.switching.pages.night import cursor_night, strip
 from skavit.switching.pages.rows import entry_rows, form_at
 from skavit.units.computing import unit_year
-from skavit.units.pages.numbered import numbered
+from skavit.units.pages.numbered_findings import numbered_findings
 from skavit.units.pages.unit.frame import unit_frame
 from skavit.units.pages.view import chosen_view
 from skavit.units.services import files, fitting, revisions, ticks, units
@@ -34,7 +34,7 @@ class PermissionTest(TestCase):
         crew = make_crew()
         unit, viewer = make_unit(crew), member(crew, "viewer")
         place = {"name": "New", "latitude": 1.0, "longitude": 2.0, "timezone": "UTC"}
-        base, moment = unit.head.number, datetime.fromtimestamp(NOON, UTC)
+        base, instant = unit.head.number, datetime.fromtimestamp(NOON, UTC)
         remedy_key = next(f.remedy.key for f in unit_year(unit.plan, 2027).findings if f.remedy)
         for call in (
             lambda: units.create_unit(viewer, unit.site, name="x", whereabouts="", channels=["a"], now=NOON),
@@ -44,8 +44,8 @@ class PermissionTest(TestCase):
             lambda: fitting.fit_now(unit, viewer, base, Words(), now=NOON),
             lambda: apply_remedy(unit, viewer, base, 2027, remedy_key, now=NOON),
             lambda: files.import_plan(unit, viewer, base, json.dumps(unit.plan.to_json()).encode(), now=NOON),
-            lambda: ticks.set_ticks(unit, viewer, [ticks.Pressed(key="k", done=True)], ["k"], list, moment=moment),
-            lambda: ticks.clear_ticks(unit, viewer, moment),
+            lambda: ticks.set_ticks(unit, viewer, [ticks.Pressed(key="k", done=True)], ["k"], list, instant=instant),
+            lambda: ticks.clear_ticks(unit, viewer, instant),
             lambda: save_site(viewer, None, place),
         ):
             with self.subTest(call=call), self.assertRaises(PermissionDenied):
@@ -167,7 +167,7 @@ class LookTest(TestCase):
 
     def test_rows_blame_the_findings_own_slots(self):
         found = unit_year(self.PLAN, 2027)
-        rows = entry_rows(self.PLAN, found, numbered(found, Words()), Words(), {})
+        rows = entry_rows(self.PLAN, found, numbered_findings(found, Words()), Words(), {})
         self.assertEqual([[n.number for n in row.findings] for row in rows], [[], [], [1], [1]])
         self.assertEqual([row.changes for row in rows], ["314 days", "365 days", "51 days", "51 days"])
 

@@ -15,7 +15,7 @@ from skavit.visits.services.photos import PhotoRefused, keep, made_anew
 
 
 def write_note(
-    unit: Unit, membership: Membership, *, token: UUID, text: str, photos: list[Any], moment: datetime
+    unit: Unit, membership: Membership, *, token: UUID, text: str, photos: list[Any], instant: datetime
 ) -> Note:
     """Keep a note and its photos (files as they were sent), all or nothing; sent again it is the same one.
 
@@ -28,9 +28,9 @@ def write_note(
     pictures = [made_anew(file, file.size or 0) for file in photos]
     try:
         with transaction.atomic():
-            note = Note.objects.create(unit=unit, token=token, text=text, by=membership.user, at=moment)
+            note = Note.objects.create(unit=unit, token=token, text=text, by=membership.user, at=instant)
             for picture in pictures:
-                keep(picture, membership, uuid4(), moment, note=note)
+                keep(picture, membership, uuid4(), instant, note=note)
     except IntegrityError as error:
         # Sent twice at once, the other was quicker: it is the same note.
         known = unit.notes.filter(token=token).first()
@@ -40,12 +40,12 @@ def write_note(
     return note
 
 
-def take_away(note: Note, membership: Membership, moment: datetime) -> None:
+def take_away(note: Note, membership: Membership, instant: datetime) -> None:
     """Take what a note says away; that there was one stays. Its author may, and owners."""
     require_edit(membership)
     if note.by_id != membership.user_id and not membership.may_manage:
         raise PermissionDenied("This note is somebody else's. Its author may take it away, and owners.")
     with transaction.atomic():
         note.photos.all().delete()
-        note.text, note.away, note.away_by = "", moment, membership.user
+        note.text, note.away, note.away_by = "", instant, membership.user
         note.save(update_fields=["text", "away", "away_by"])

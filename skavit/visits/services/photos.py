@@ -101,7 +101,7 @@ def made_anew(file: IO[Any], size: int) -> Jpeg:
         return Jpeg(data=done.stdout, width=image.width, height=image.height)
 
 
-def add_photo(visit: Visit, membership: Membership, token: UUID, file: IO[Any], size: int, moment: datetime) -> Photo:
+def add_photo(visit: Visit, membership: Membership, token: UUID, file: IO[Any], size: int, instant: datetime) -> Photo:
     """Keep a photo of a visit; sent again it is the same one. Raises :class:`PhotoRefused`."""
     require_edit(membership)
     known = Photo.objects.filter(token=token, visit=visit).defer("image").first()
@@ -112,7 +112,7 @@ def add_photo(visit: Visit, membership: Membership, token: UUID, file: IO[Any], 
     jpeg = made_anew(file, size)
     try:
         with transaction.atomic():
-            return keep(jpeg, membership, token, moment, visit=visit)
+            return keep(jpeg, membership, token, instant, visit=visit)
     except IntegrityError as error:
         # Sent twice at once, the other was quicker: it is the same photo.
         known = Photo.objects.filter(token=token, visit=visit).defer("image").first()
@@ -121,7 +121,7 @@ def add_photo(visit: Visit, membership: Membership, token: UUID, file: IO[Any], 
         return known
 
 
-def keep(jpeg: Jpeg, membership: Membership, token: UUID, moment: datetime, **of: Visit | Note) -> Photo:
+def keep(jpeg: Jpeg, membership: Membership, token: UUID, instant: datetime, **of: Visit | Note) -> Photo:
     """Keep a picture that was made anew, of a visit or of a note."""
     return Photo.objects.create(
         **of,
@@ -130,7 +130,7 @@ def keep(jpeg: Jpeg, membership: Membership, token: UUID, moment: datetime, **of
         width=jpeg.width,
         height=jpeg.height,
         by=membership.user,
-        at=moment,
+        at=instant,
     )
 
 

@@ -57,7 +57,7 @@ def open_visit(unit: Unit) -> Visit | None:
     return unit.visits.select_related("by", "ended_by").filter(ended=None).first()
 
 
-def take_up(unit: Unit, membership: Membership, token: UUID, moment: datetime) -> Visit:
+def take_up(unit: Unit, membership: Membership, token: UUID, instant: datetime) -> Visit:
     """The open visit of a unit, or a new one under the device's token. Raises :class:`VisitOver` where that one has ended."""
     require_edit(membership)
     known = Visit.objects.select_related("by", "ended_by").filter(token=token, unit=unit).first()
@@ -74,7 +74,7 @@ def take_up(unit: Unit, membership: Membership, token: UUID, moment: datetime) -
             Crew.objects.select_for_update().get(pk=crew.pk)  # numbers are given one after another
             last = crew.visits.aggregate(last=Max("number"))["last"] or 0
             return Visit.objects.create(
-                crew=crew, unit=unit, number=last + 1, token=token, by=membership.user, begun=moment
+                crew=crew, unit=unit, number=last + 1, token=token, by=membership.user, begun=instant
             )
     except IntegrityError as error:
         # Two devices began at once: the other one's visit is taken up.
@@ -85,7 +85,7 @@ def take_up(unit: Unit, membership: Membership, token: UUID, moment: datetime) -
 
 
 def write_down(
-    visit: Visit, membership: Membership, sent: Mapping[str, tuple[str, str]], moment: datetime
+    visit: Visit, membership: Membership, sent: Mapping[str, tuple[str, str]], instant: datetime
 ) -> tuple[Conflict, ...]:
     """Put values into an open visit; ``sent`` is by field what it is now, and what stood there before.
 
@@ -105,7 +105,7 @@ def write_down(
             if now != was:
                 conflicts.append(Conflict(name=name, mine=value, theirs=now, by=str(here.get("by", ""))))
                 continue
-            locked.told[name] = {"value": value, "by": membership.user.username, "at": moment.isoformat()}
+            locked.told[name] = {"value": value, "by": membership.user.username, "at": instant.isoformat()}
         locked.save(update_fields=["told"])
     visit.told = locked.told
     return tuple(conflicts)
@@ -133,7 +133,7 @@ def end_visit(
     keyed: PlanRevision | None,
     steps: list[dict[str, Any]],
     read: dict[str, str],
-    moment: datetime,
+    instant: datetime,
 ) -> None:
     """End a visit: what was found is kept, and the plan as keyed is frozen. Raises :class:`VisitOver`.
 
@@ -157,8 +157,8 @@ def end_visit(
         if keyed is not None:
             locked.revision, locked.document = keyed, unit.plan_of(keyed).to_json()
             unit.point(keyed=keyed)
-        locked.steps, locked.read, locked.ended, locked.ended_by = steps, read, moment, membership.user
+        locked.steps, locked.read, locked.ended, locked.ended_by = steps, read, instant, membership.user
         locked.save()
     visit.refresh_from_db()
     for follow in FOLLOWED_BY:
-        follow(unit, int(moment.timestamp()))
+        follow(unit, int(instant.timestamp()))

@@ -5,7 +5,7 @@ from uuid import uuid4
 
 from PIL import Image
 
-from skavit.now import read_moment
+from skavit.now import read_instant
 from skavit.visits.services.photos import add_photo
 from skavit.visits.services.visits import Found, end_visit, take_up
 
@@ -34,11 +34,11 @@ def new_token():
 
 def make_visit(unit, membership):
     """A visit at which the unit was keyed and left in automatic, with a photo."""
-    moment = read_moment()
-    visit = take_up(unit, membership, uuid4(), moment)
+    instant = read_instant()
+    visit = take_up(unit, membership, uuid4(), instant)
     visit.told = {"left_mode": {"value": "automatic", "by": "x", "at": ""}}
     visit.save()
-    photo = add_photo(visit, membership, uuid4(), picture(), 10, moment)
+    photo = add_photo(visit, membership, uuid4(), picture(), 10, instant)
     found = Found(shown={}, lines="", entries=())
-    end_visit(visit, membership, found=found, keyed=unit.head, steps=[], read={}, moment=moment)
+    end_visit(visit, membership, found=found, keyed=unit.head, steps=[], read={}, instant=instant)
     return visit, photo

@@ -16,7 +16,7 @@ from skavit.core.plan.times import ClockTime
 from skavit.core.sheet.differences import Difference
 from skavit.crews.models import Membership, User
 from skavit.crews.tests.builders import make_unit, member
-from skavit.now import read_moment, read_now
+from skavit.now import read_instant, read_now
 from skavit.units.services import revisions
 from skavit.units.tests.one_unit import OneUnitCase
 from skavit.visits.models import Photo, Visit
@@ -202,16 +202,16 @@ class SentTwiceTest(VisitCase):
         self.assertEqual(Photo.objects.count(), 1)
 
     def test_a_note_that_the_other_request_has_just_kept_is_the_same(self):
-        token, unit, moment = uuid4(), self.unit, read_moment()
+        token, unit, instant = uuid4(), self.unit, read_instant()
 
         def quicker(file, size):
-            write_note(unit, member(self.crew), token=token, text="cracked", photos=[], moment=moment)
+            write_note(unit, member(self.crew), token=token, text="cracked", photos=[], instant=instant)
             return made_anew(file, size)
 
         with mock.patch.object(notes, "made_anew", quicker):
             note = write_note(
                 unit, member(self.crew), token=token, text="cracked", photos=[SimpleUploadedFile("a.png", picture().read())],
-                moment=moment,
+                instant=instant,
             )  # fmt: skip
         self.assertEqual(unit.notes.get(), note)
 

@@ -8,7 +8,7 @@ from skavit.core.ground.arrays import DAY_S
 from skavit.core.ground.errors import PlanError
 from skavit.core.ground.strict_json import Node
 from skavit.core.plan.document import Plan
-from skavit.core.plan.water import HandWater
+from skavit.core.plan.water import WaterOverride
 from skavit.core.plan.water_edits import add_done, water_of
 from skavit.core.text.wording import Words, capital, count, dated_text, minutes_text
 from skavit.units.pages.unit.parts import ByHandRow, LineForm
@@ -36,7 +36,7 @@ class WaterByHandForm(LineForm):
         stations = [(f"station-{n}", f"station {n}, {s.name}") for n, s in enumerate(water.stations, start=1)]
         programs = [(f"program-{n}", f"program {p.name}") for n, p in enumerate(water.programs, start=1)]
         which.choices = [("", "the whole unit"), *stations, *programs]  # type: ignore[attr-defined]
-        self.done: HandWater | None = None
+        self.done: WaterOverride | None = None
 
     def clean(self) -> dict[str, Any]:
         """Read it by the core's rules."""
@@ -51,14 +51,14 @@ class WaterByHandForm(LineForm):
             self.add_error("length", "How long? Accepted: a number.")
         if self.errors:
             return data
-        found: dict[str, Any] = {"at": self.moment}
+        found: dict[str, Any] = {"at": self.local_datetime}
         if what in ("station", "program"):
             found[what] = int(number)
             found |= {"run_min": length} if what == "station" else {}
         else:
             found[what] = int(length) if what == "off_days" and length else True
         try:
-            self.done = HandWater.read(Node(found))
+            self.done = WaterOverride.read(Node(found))
         except PlanError as error:
             self.add_error("length", f"{capital(error.wrong)}. Accepted: {error.accepted}.")
         return data
@@ -70,7 +70,7 @@ class WaterByHandForm(LineForm):
         return add_done(plan, self.done)
 
 
-def hand_text(done: HandWater, plan: Plan) -> str:
+def hand_text(done: WaterOverride, plan: Plan) -> str:
     """What was done, in words."""
     water = water_of(plan)
     if done.station is not None:

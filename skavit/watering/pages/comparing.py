@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from datetime import date
 
 from skavit.core.ground.errors import PlanError
-from skavit.core.text.told import told
+from skavit.core.text.error_text import error_text
 from skavit.core.text.wording import Words, count
 from skavit.core.water.comparison import compare
 from skavit.core.water.stand_in import stand_in
@@ -22,7 +22,7 @@ WAY_TEXT = {
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class WayRow:
+class ComparedRow:
     """One way of watering."""
 
     name: str
@@ -37,7 +37,7 @@ class SavedPage:
     """Ways of watering side by side."""
 
     year: int
-    rows: list[WayRow]
+    rows: list[ComparedRow]
     refused: str  # why nothing can be compared; empty where it can
 
 
@@ -53,13 +53,13 @@ def saved_page(unit: Unit, year: int, words: Words) -> SavedPage:
     try:
         ways = compare(unit.plan, weather, per_m3=water.price_m3)
     except PlanError as error:
-        return SavedPage(year=year, rows=[], refused=told(error))
+        return SavedPage(year=year, rows=[], refused=error_text(error))
     most = max(way.total_l for way in ways) or 1.0
     return SavedPage(
         year=year,
         refused="",
         rows=[
-            WayRow(
+            ComparedRow(
                 name=WAY_TEXT[way.way],
                 water=words.volume(way.total_l),
                 money=f"{way.cost:,.2f}" if way.cost is not None else "",

@@ -10,7 +10,7 @@ from skavit.core.plan.times import ClockTime
 from skavit.core.plan.water import Program
 from skavit.core.plan.water_edits import water_as_found, water_of
 from skavit.core.text.wording import Words, days_text
-from skavit.units.pages.numbered import Numbered, marks_of
+from skavit.units.pages.numbered_findings import NumberedFinding, marks_of
 from skavit.units.trades import FoundLine, FoundPicture
 from skavit.units.years import UnitYear
 
@@ -22,13 +22,13 @@ def found_plan(plan: Plan, held: list[Any]) -> Plan:
     return water_as_found(plan, tuple(Program.read(Node(raw, "entries")) for raw in held))
 
 
-def found_pictures(run: UnitYear, listed: list[Numbered], words: Words) -> list[FoundPicture]:
+def found_pictures(run: UnitYear, listed: list[NumberedFinding], words: Words) -> list[FoundPicture]:
     """What each station got all year."""
     stations = len(water_of(run.replay.plan).stations)
     return [_picture(run, index, listed, words) for index in range(min(stations, MOST_PICTURES))]
 
 
-def _picture(run: UnitYear, station: int, listed: list[Numbered], words: Words) -> FoundPicture:
+def _picture(run: UnitYear, station: int, listed: list[NumberedFinding], words: Words) -> FoundPicture:
     water, year = water_of(run.replay.plan), run.station_year(station)
     assert year is not None
     pictures = [

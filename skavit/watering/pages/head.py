@@ -3,12 +3,12 @@
 from skavit.core.ground.arrays import DAY_S
 from skavit.core.plan.document import Plan
 from skavit.core.text.wording import Words, duration_text, weekday_date
-from skavit.core.water.moment import Moment
+from skavit.core.water.state import WaterState
 from skavit.now import local_digits
 from skavit.units.pages.unit.parts import Strip
 
 
-def watering_strip(plan: Plan, here: Moment, words: Words, now: int) -> Strip:
+def watering_strip(plan: Plan, here: WaterState, words: Words, now: int) -> Strip:
     """The strip at a moment."""
     assert plan.water is not None
     digits = local_digits(plan, now)

@@ -4,7 +4,7 @@ from skavit.core.plan.water_edits import water_of
 from skavit.core.sheet.handing_over import mode_words
 from skavit.core.simulation.handover import look_ahead
 from skavit.core.text.wording import Words, minutes_text
-from skavit.core.water.moment import moment
+from skavit.core.water.state import state_at
 from skavit.core.water.year import water_year
 from skavit.units.models import Unit
 from skavit.units.pages.handover.parts import HandoverRow, Leaving, when_text
@@ -22,7 +22,7 @@ def leaving_programs(unit: Unit, now: int, words: Words) -> Leaving:
     has = kind.watering if kind else None
     rows = []
     for number, program in enumerate(water.programs):
-        here = moment(year.stack, now, LOOKED_AT)
+        here = state_at(year.stack, now, LOOKED_AT)
         running = [turn for turn in here.running if turn.program == number]
         coming = [each for each in here.following if each.program == number][:NEXT_STARTS]
         names = ", ".join(water.stations[turn.station].name for turn in running)

@@ -13,7 +13,7 @@ from skavit.core.text.wording import Words, count, days_text, minutes_text
 from skavit.core.water.need import least_soak_min, longest_run_min
 from skavit.core.water.tables import HEADS, told_by
 from skavit.core.water.year import WaterYear
-from skavit.units.pages.numbered import Numbered
+from skavit.units.pages.numbered_findings import NumberedFinding
 from skavit.units.pages.unit.parts import Forms
 from skavit.watering.pages.program_form import ProgramForm
 from skavit.watering.pages.station_form import StationForm
@@ -58,7 +58,7 @@ class ProgramRow:
     runs: list[RunPart]
     total: str  # 42 min in all; at 130 % 54.6 min, runs as 55
     months: list[tuple[str, str]]  # empty where every month is 100
-    findings: list[Numbered]
+    findings: list[NumberedFinding]
     form: Any
 
 
@@ -115,7 +115,9 @@ def station_rows(plan: Plan, year: WaterYear, words: Words, forms: Forms) -> lis
     return rows
 
 
-def program_rows(plan: Plan, year: WaterYear, findings: list[Numbered], words: Words, forms: Forms) -> list[ProgramRow]:
+def program_rows(
+    plan: Plan, year: WaterYear, findings: list[NumberedFinding], words: Words, forms: Forms
+) -> list[ProgramRow]:
     """The programs in order, each with what it comes to."""
     water = water_of(plan)
     rows = []

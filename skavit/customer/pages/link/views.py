@@ -12,7 +12,7 @@ from django.views.decorators.http import require_GET
 from skavit.customer import services
 from skavit.customer import words as said
 from skavit.customer.pages.sheet.page import customer_page
-from skavit.now import read_moment
+from skavit.now import read_instant
 from skavit.units.computing import leave_large
 
 
@@ -20,8 +20,8 @@ from skavit.units.computing import leave_large
 @require_GET
 def share(request: HttpRequest, secret: str) -> HttpResponse:
     """What is behind a link: read only, without a login, while it holds."""
-    moment = read_moment()
-    link = services.link_of(secret, moment)
+    instant = read_instant()
+    link = services.link_of(secret, instant)
     if link is None:
         with translation.override(translation.get_language_from_request(request)):
             answer = render(request, "customer/ended.html", {"labels": said.labels()}, status=HTTPStatus.NOT_FOUND)
@@ -30,7 +30,7 @@ def share(request: HttpRequest, secret: str) -> HttpResponse:
         for unit in services.units_behind(link):
             unit.site.crew = link.crew
             leave_large(unit.plan)
-            pages.append(customer_page(unit, link.language, int(moment.timestamp())))
+            pages.append(customer_page(unit, link.language, int(instant.timestamp())))
         answer = render(request, "customer/share.html", {"pages": pages, "first": pages[0]})
     add_never_cache_headers(answer)
     answer["X-Robots-Tag"] = "noindex"

@@ -18,7 +18,7 @@ from skavit.customer.pages.sheet.page import customer_page
 from skavit.customer.pages.sheet.printing import ask_customer_pdf
 from skavit.units.computing import leave_large
 from skavit.units.models import Unit
-from skavit.units.pages.posted import to_job
+from skavit.units.pages.post_data import to_job
 from skavit.units.results import SERIOUS
 from skavit.units.selectors import unit_of
 from skavit.web.errors import TooMany
@@ -45,7 +45,7 @@ def _show(
     unit.site.crew = request.crew
     leave_large(unit.plan)
     page = customer_page(unit, _language(request), request.now)
-    links = unit.share_links.held().filter(ends__gt=request.moment).select_related("by")
+    links = unit.share_links.held().filter(ends__gt=request.instant).select_related("by")
     context = {"page": page, "unit": unit, "form": form, "link": link, "links": links, "languages": settings.LANGUAGES}
     context |= {
         "serious": unit.result is not None and unit.result.severity in SERIOUS,
@@ -63,7 +63,7 @@ def link_make(request: CrewRequest, pk: int) -> HttpResponse:
     if not form.is_valid():
         return _show(request, unit, form, status=HTTPStatus.UNPROCESSABLE_ENTITY)
     try:
-        secret = services.make_link(unit, request.membership, moment=request.moment, **form.cleaned_data)
+        secret = services.make_link(unit, request.membership, instant=request.instant, **form.cleaned_data)
     except TooMany as error:
         messages.error(request, str(error))
         return redirect("customer", pk=pk)
@@ -76,7 +76,7 @@ def link_make(request: CrewRequest, pk: int) -> HttpResponse:
 def link_back(request: CrewRequest, pk: int, record_pk: int) -> HttpResponse:
     """Take a link back: it is dead at once."""
     unit = unit_of(request.crew, pk)
-    if take_back(request.membership, unit.share_links.held(), record_pk, request.moment):
+    if take_back(request.membership, unit.share_links.held(), record_pk, request.instant):
         messages.success(request, "The link is dead.")
     return redirect("customer", pk=pk)
 

@@ -8,7 +8,7 @@ from skavit.crews.access import members
 from skavit.crews.request import CrewRequest
 from skavit.due.pages.day.page import day_page
 from skavit.due.selectors import date_asked, today_of
-from skavit.units.pages.posted import number
+from skavit.units.pages.post_data import number
 from skavit.web.page import shown
 
 

@@ -10,10 +10,10 @@ from skavit.core.load.cable import volts
 from skavit.core.load.demand import demand, kwh
 from skavit.core.load.hot_water import hot_water
 from skavit.core.load.logic import LOCKS, LOGIC, Logic, state_of
-from skavit.core.load.mending import mends
+from skavit.core.load.remedies import load_remedies
 from skavit.core.plan.contact import Contact
 from skavit.core.plan.load import Load
-from skavit.core.text.told import told
+from skavit.core.text.error_text import error_text
 from skavit.core.text.wording import Words, capital, count, duration_text
 from skavit.units.models import Unit
 from skavit.units.years import UnitYear
@@ -47,7 +47,7 @@ class LoadShown:
     figures: list[tuple[str, str, bool]]  # a word, a value, and whether it is out of bounds
     refused: str
     surges: bool  # it is of a sort that trips breakers as it is switched on
-    mends: list[MendRow]
+    load_remedies: list[MendRow]
     cautions: list[str]
 
 
@@ -61,7 +61,7 @@ def load_shown(load: Load, unit: Unit, channel: int, found: UnitYear, words: Wor
         figures = _figures(load, contact, found, channel, words)
         pictures = _run_pictures(load)
     except UserError as error:
-        refused = told(error)
+        refused = error_text(error)
     drawn = _wiring(load, logic, contact, wired)
     return LoadShown(
         name=unit.plan.channels[channel - 1].name,
@@ -81,14 +81,14 @@ def load_shown(load: Load, unit: Unit, channel: int, found: UnitYear, words: Wor
         figures=figures,
         refused=refused,
         surges=load.sort in SURGES,
-        mends=[
+        load_remedies=[
             MendRow(
                 place=place,
-                text=capital(mend.text),
-                volts=f"{mend.lowest_v:.1f} to {mend.highest_v:.1f} V",
-                copper=f"{mend.copper_kg:.1f} kg more copper" if mend.copper_kg >= 0.05 else "no more copper",
+                text=capital(remedy.text),
+                volts=f"{remedy.lowest_v:.1f} to {remedy.highest_v:.1f} V",
+                copper=f"{remedy.copper_kg:.1f} kg more copper" if remedy.copper_kg >= 0.05 else "no more copper",
             )
-            for place, mend in enumerate(mends(load))
+            for place, remedy in enumerate(load_remedies(load))
         ],
         cautions=_cautions(load, logic, contact),
     )

@@ -9,11 +9,11 @@ from django.shortcuts import redirect, render
 from django.views.decorators.http import require_GET, require_POST
 
 from skavit.core.ground.errors import UserError
-from skavit.core.load.mending import mends
+from skavit.core.load.remedies import load_remedies
 from skavit.core.plan.document import Plan
 from skavit.core.plan.edits import Edit, EditError, with_load
 from skavit.core.plan.load import Load
-from skavit.core.text.told import told
+from skavit.core.text.error_text import error_text
 from skavit.crews.access import editors, members
 from skavit.crews.request import CrewRequest
 from skavit.loads.pages.load.forms import LoadForm
@@ -21,8 +21,8 @@ from skavit.loads.pages.load.page import load_shown
 from skavit.now import year_at
 from skavit.units.computing import unit_year
 from skavit.units.models import PlanRevision, Unit
-from skavit.units.pages.posted import number, revision
-from skavit.units.pages.side import edit_by, side
+from skavit.units.pages.post_data import number, revision
+from skavit.units.pages.side_page import edit_by, side_page
 from skavit.units.selectors import unit_of
 from skavit.units.services import revisions
 from skavit.web.errors import status_of
@@ -60,7 +60,7 @@ def _page(request: CrewRequest, unit: Unit, channel: int, form: LoadForm, status
     context = {"form": form, "channel": channel, "kept": kept} | _context(
         request, unit, channel, form.load or kept or Load()
     )
-    return side(request, "loads/load.html", unit, "wanted", context, status)
+    return side_page(request, "loads/load.html", unit, "wanted", context, status)
 
 
 @editors
@@ -97,14 +97,14 @@ def preview(request: CrewRequest, pk: int, channel: int) -> HttpResponse:
 
 @editors
 @require_POST
-def mend(request: CrewRequest, pk: int, channel: int) -> HttpResponse:
+def take_remedy(request: CrewRequest, pk: int, channel: int) -> HttpResponse:
     """Take one of the ways that bring every lamp within its band."""
     unit = _unit(request, pk, channel)
     place = number(request.POST, "way")
 
     def change(plan: Plan) -> Plan:
         kept = plan.channels[channel - 1].load
-        found = mends(kept) if kept else ()
+        found = load_remedies(kept) if kept else ()
         if kept is None or not 0 <= place < len(found):
             raise EditError("this way is no longer there; accepted: one that the page shows")
         return with_load(plan, channel, replace(kept, run=found[place].run))
@@ -124,7 +124,7 @@ def _edited(request: CrewRequest, unit: Unit, channel: int, change: Edit, note: 
     try:
         revisions.edit(unit, request.membership, revision(request.POST), change, note, now=request.now)
     except UserError as error:
-        messages.error(request, told(error))
+        messages.error(request, error_text(error))
         unit = _unit(request, unit.pk, channel)
         return _page(request, unit, channel, _form(request, unit, channel, None), status_of(error))
     return redirect("load", pk=unit.pk, channel=channel)

@@ -15,7 +15,7 @@ from skavit.now import local_digits, year_at
 from skavit.units.computing import unit_year
 from skavit.units.models import AsFound, Unit
 from skavit.units.pages.clock.reading import DisplayRead, TableAnswer, read_display, sun_answer
-from skavit.units.pages.numbered import Numbered, numbered
+from skavit.units.pages.numbered_findings import NumberedFinding, numbered_findings
 from skavit.units.trades import FoundLine, FoundPicture, UnitPages, pages_of
 
 
@@ -37,7 +37,7 @@ class AsFoundPage:
     year: int
     display: DisplayRead
     sun: TableAnswer | None
-    findings: list[Numbered]
+    findings: list[NumberedFinding]
     pictures: list[FoundPicture]
     entries: list[FoundLine]
     pages: UnitPages
@@ -92,9 +92,9 @@ def as_found_page(unit: Unit, record: AsFound, words: Words, now: int) -> AsFoun
     """The whole page."""
     plan, pages = as_found_plan(unit.plan, record), pages_of(unit.plan)
     year = year_at(plan.site, now)
-    run = unit_year(plan, year, mends=False)
+    run = unit_year(plan, year, remedies=False)
     names = slots_typed(record)
-    listed = numbered(run, words.of_slots(names) if names else words)
+    listed = numbered_findings(run, words.of_slots(names) if names else words)
     display = display_as_found(unit.plan, record, words)
     return AsFoundPage(
         unit=unit,

@@ -9,15 +9,15 @@ from django.urls import reverse
 from django.views.decorators.http import require_GET, require_POST
 
 from skavit.core.ground.errors import UserError
-from skavit.core.text.told import told
+from skavit.core.text.error_text import error_text
 from skavit.crews.access import editors, members
 from skavit.crews.request import CrewRequest
 from skavit.now import today_at
 from skavit.units.models import AsFound, Unit
 from skavit.units.pages.as_found.forms import AsFoundForm
 from skavit.units.pages.as_found.page import as_found_page, as_found_plan, when_looked
-from skavit.units.pages.posted import revision
-from skavit.units.pages.side import side
+from skavit.units.pages.post_data import revision
+from skavit.units.pages.side_page import side_page
 from skavit.units.selectors import unit_of
 from skavit.units.services.as_found import keep_as_found, take_as_found
 from skavit.units.trades import NotWritten, pages_of
@@ -43,7 +43,7 @@ def _to_write_down(request: CrewRequest, unit: Unit, form: AsFoundForm) -> HttpR
     earlier = [(record, when_looked(unit.plan, record, request.words)) for record in records]
     context = {"form": form, "earlier": earlier}
     status = HTTPStatus.UNPROCESSABLE_ENTITY if form.is_bound else HTTPStatus.OK
-    return side(request, "units/as_found/as_found.html", unit, "keyed", context, status)
+    return side_page(request, "units/as_found/as_found.html", unit, "keyed", context, status)
 
 
 @editors
@@ -75,7 +75,7 @@ def as_found_year(request: CrewRequest, pk: int, record_pk: int) -> HttpResponse
 
 def _year(request: CrewRequest, unit: Unit, record_pk: int, status: HTTPStatus = HTTPStatus.OK) -> HttpResponse:
     page = as_found_page(unit, get_object_or_404(AsFound, unit=unit, pk=record_pk), request.words, request.now)
-    return side(request, "units/as_found/as_found_year.html", unit, "keyed", shown(page), status)
+    return side_page(request, "units/as_found/as_found_year.html", unit, "keyed", shown(page), status)
 
 
 @editors
@@ -88,6 +88,6 @@ def as_found_take(request: CrewRequest, pk: int, record_pk: int) -> HttpResponse
     try:
         take_as_found(unit, request.membership, base, plan, windows=windows, now=request.now)
     except UserError as error:
-        messages.error(request, told(error))
+        messages.error(request, error_text(error))
         return _year(request, unit_of(request.crew, pk), record_pk, status_of(error))
     return redirect("unit", pk=pk)

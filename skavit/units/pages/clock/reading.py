@@ -20,7 +20,7 @@ from skavit.core.site.sun_table import (
     guess_meaning,
     read_table,
 )
-from skavit.core.text.told import told
+from skavit.core.text.error_text import error_text
 from skavit.core.text.typed import weekday_of
 from skavit.core.text.wording import Words, date_text
 
@@ -58,7 +58,7 @@ def read_display(
         try:
             table = read_table(plan.site, (reading,))
         except UserError as error:
-            table_error = told(error)
+            table_error = error_text(error)
     error_s = None
     if time is not None:
         on = day_number(day or right) * DAY_S + time

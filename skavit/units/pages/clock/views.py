@@ -10,14 +10,14 @@ from django.views.decorators.http import require_GET, require_POST
 from skavit.core.ground.errors import UserError
 from skavit.core.plan.document import Plan
 from skavit.core.sheet import digits_to_set
-from skavit.core.text.told import told
+from skavit.core.text.error_text import error_text
 from skavit.crews.access import editors, members
 from skavit.crews.request import CrewRequest
 from skavit.now import today_at
 from skavit.units.models import Unit
 from skavit.units.pages.clock.forms import ClockForm, KeepForm
 from skavit.units.pages.clock.page import ClockAnswers, clock_answers, clock_page, must_show
-from skavit.units.pages.side import edit_by, side
+from skavit.units.pages.side_page import edit_by, side_page
 from skavit.units.selectors import unit_of
 from skavit.web.errors import status_of
 from skavit.web.page import shown
@@ -51,7 +51,7 @@ def _answered(request: CrewRequest, plan: Plan) -> tuple[ClockForm, ClockAnswers
 def _page(request: CrewRequest, unit: Unit, status: HTTPStatus = HTTPStatus.OK) -> HttpResponse:
     form, answers = _answered(request, unit.plan)
     page = clock_page(unit, form, answers, request.now, request.words)
-    return side(request, "units/clock/clock.html", unit, "clock", shown(page), status)
+    return side_page(request, "units/clock/clock.html", unit, "clock", shown(page), status)
 
 
 @editors
@@ -66,7 +66,7 @@ def clock_keep(request: CrewRequest, pk: int) -> HttpResponse:
     try:
         edit_by(request, unit, form, form.note)
     except UserError as error:
-        messages.error(request, told(error))
+        messages.error(request, error_text(error))
         return _page(request, unit_of(request.crew, pk), status_of(error))
     runs = (
         "The year sheet runs with it."

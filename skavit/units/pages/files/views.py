@@ -14,7 +14,7 @@ from skavit.core.formats.schema import plan_schema
 from skavit.core.ground.errors import UserError
 from skavit.crews.access import editors, members
 from skavit.crews.request import CrewRequest
-from skavit.units.pages.posted import to_job
+from skavit.units.pages.post_data import to_job
 from skavit.units.pages.unit.page_actions import after, show
 from skavit.units.pages.unit.parts import ImportForm
 from skavit.units.selectors import unit_of

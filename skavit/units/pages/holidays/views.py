@@ -11,13 +11,13 @@ from skavit.core.ground.errors import PlanError, UserError
 from skavit.core.ground.strict_json import Node
 from skavit.core.plan import edits
 from skavit.core.plan.holidays import Holiday
-from skavit.core.text.told import told
+from skavit.core.text.error_text import error_text
 from skavit.core.text.typed import dated_words
 from skavit.crews.access import editors
 from skavit.crews.request import CrewRequest
 from skavit.units.pages.holidays.page import holidays_page
-from skavit.units.pages.posted import revision
-from skavit.units.pages.side import side
+from skavit.units.pages.post_data import revision
+from skavit.units.pages.side_page import side_page
 from skavit.units.selectors import unit_of
 from skavit.units.services import revisions
 from skavit.web.errors import status_of
@@ -34,7 +34,7 @@ def holidays(request: CrewRequest, pk: int) -> HttpResponse:
     asked = request.POST or request.GET
     page = holidays_page(unit, asked.get("country", ""), asked.get("region", ""), request.now)
     if request.method != "POST":
-        return side(request, "units/holidays/holidays.html", unit, "keyed", shown(page))
+        return side_page(request, "units/holidays/holidays.html", unit, "keyed", shown(page))
     try:
         found = _chosen_holidays(request, page.keyed)
         change = partial(edits.set_holidays, holidays=found)
@@ -44,8 +44,8 @@ def holidays(request: CrewRequest, pk: int) -> HttpResponse:
         page = holidays_page(unit, asked.get("country", ""), asked.get("region", ""), request.now)
         ticked = set(request.POST.getlist("holiday"))
         rows = [replace(row, chosen=row.key in ticked) for row in page.rows]
-        page = replace(page, own=request.POST.get("own", ""), refused=told(error), rows=rows)
-        return side(request, "units/holidays/holidays.html", unit, "keyed", shown(page), status_of(error))
+        page = replace(page, own=request.POST.get("own", ""), refused=error_text(error), rows=rows)
+        return side_page(request, "units/holidays/holidays.html", unit, "keyed", shown(page), status_of(error))
     return redirect("unit", pk=pk)
 
 

@@ -8,12 +8,12 @@ from django.shortcuts import redirect
 from django.views.decorators.http import require_GET, require_POST
 
 from skavit.core.ground.errors import UserError
-from skavit.core.text.told import told
+from skavit.core.text.error_text import error_text
 from skavit.crews.access import editors, members
 from skavit.crews.request import CrewRequest
 from skavit.units.models import Unit
-from skavit.units.pages.posted import number, revision, to_job
-from skavit.units.pages.side import side
+from skavit.units.pages.post_data import number, revision, to_job
+from skavit.units.pages.side_page import side_page
 from skavit.units.selectors import unit_of
 from skavit.units.services import fitting, revisions
 from skavit.units.trades import FitOption, pages_of
@@ -32,9 +32,9 @@ def _page(request: CrewRequest, unit: Unit, refused: str = "", status: HTTPStatu
     try:
         found = fitting.options_of(unit, request.words, request.now)
     except UserError as error:
-        refused, status = refused or told(error), HTTPStatus.UNPROCESSABLE_ENTITY
+        refused, status = refused or error_text(error), HTTPStatus.UNPROCESSABLE_ENTITY
     context = {"options": found, "refused": refused, "help": pages_of(unit.plan).options_help}
-    return side(request, "units/options/options.html", unit, "keyed", context, status)
+    return side_page(request, "units/options/options.html", unit, "keyed", context, status)
 
 
 @editors
@@ -50,7 +50,7 @@ def option_take(request: CrewRequest, pk: int) -> HttpResponse:
         note = f"{pages_of(unit.plan).fit_note}: {chosen.name.lower()}"
         revisions.edit(unit, request.membership, revision(request.POST), lambda _: chosen.plan, note, now=request.now)
     except UserError as error:
-        return _page(request, unit_of(request.crew, pk), told(error), status_of(error))
+        return _page(request, unit_of(request.crew, pk), error_text(error), status_of(error))
     messages.success(request, f"Keyed: {chosen.name.lower()}.")
     return redirect("unit", pk=pk)
 

@@ -9,15 +9,15 @@ from django.views.decorators.http import require_http_methods
 
 from skavit.core.ground.errors import UserError
 from skavit.core.plan.document import Plan
-from skavit.core.text.told import told
+from skavit.core.text.error_text import error_text
 from skavit.core.trades import SWITCHING
 from skavit.crews.access import editors
 from skavit.crews.request import CrewRequest
 from skavit.kinds import selectors as kinds
 from skavit.sites.selectors import sites_of
-from skavit.units.pages.posted import revision
+from skavit.units.pages.post_data import revision
 from skavit.units.pages.settings.forms import BehaviourForm, SunForm, UnitEditForm
-from skavit.units.pages.side import save_side, side
+from skavit.units.pages.side_page import save_side_page, side_page
 from skavit.units.selectors import unit_of
 from skavit.units.services import units
 from skavit.web.errors import status_of
@@ -34,7 +34,7 @@ def _settings(request: CrewRequest, pk: int, form_class: type[BehaviourForm | Su
         form = form_class(request.POST, plan=unit.plan, kind=unit.core_kind)
         in_words(form, request.words)
     template = "units/settings/behaviour.html"
-    return save_side(request, unit, form, form.note, template, "clock", {"form": form, "title": title})
+    return save_side_page(request, unit, form, form.note, template, "clock", {"form": form, "title": title})
 
 
 @editors
@@ -48,7 +48,7 @@ def unit_edit(request: CrewRequest, pk: int) -> HttpResponse:
     def page(status: HTTPStatus) -> HttpResponse:
         # The name that stands is told, not the one that was refused.
         there = unit_of(request.crew, pk) if form.is_bound else unit
-        return side(request, "units/settings/unit_edit.html", there, "", {"form": form}, status)
+        return side_page(request, "units/settings/unit_edit.html", there, "", {"form": form}, status)
 
     return save_form(
         form,
@@ -73,7 +73,7 @@ def kind(request: CrewRequest, pk: int) -> HttpResponse:
         try:
             units.choose_kind(unit, request.membership, revision(request.POST), chosen.kind, own, now=request.now)
         except UserError as error:
-            refused, status = told(error), status_of(error)
+            refused, status = error_text(error), status_of(error)
             unit = unit_of(request.crew, pk)
         else:
             messages.success(
@@ -81,7 +81,7 @@ def kind(request: CrewRequest, pk: int) -> HttpResponse:
             )
             return redirect("unit", pk=pk)
     context = {"listed": listed, "chosen": unit.core_kind, "refused": refused}
-    return side(request, "units/settings/kind.html", unit, "kind", context, status)
+    return side_page(request, "units/settings/kind.html", unit, "kind", context, status)
 
 
 def _may_be(plan: Plan, found: kinds.Listed) -> bool:

@@ -13,7 +13,7 @@ from skavit.core.text.wording import SHORT_DAYS, Words, weekday_date
 from skavit.now import local_digits, year_at
 from skavit.units.computing import unit_year
 from skavit.units.models import Unit
-from skavit.units.pages.numbered import numbered
+from skavit.units.pages.numbered_findings import numbered_findings
 from skavit.units.sheets import proof_of, sheet_of
 from skavit.units.trades import pages_of
 
@@ -110,7 +110,7 @@ def sheet_page(unit: Unit, words: Words, now: int, *, only_changed: bool = False
         unseen=[step.title for step in sheet if step.kind == ESCAPE and step.key not in ticked],
         total=len(rows),
         first_open=next((row.number for row in rows if not row.done), len(rows)),
-        serious=[n.headline for n in numbered(found, words) if n.finding.severity != "note"],
+        serious=[n.headline for n in numbered_findings(found, words) if n.finding.severity != "note"],
         carried_until=min((row.spells[-1].until for row in rows if row.step.spells), default=now + DAY_S),
         proof=proof,
         clock_runs=json.dumps(clock_runs(plan, now)),
@@ -126,7 +126,7 @@ def _standing_keys(unit: Unit, words: Words, now: int) -> frozenset[str]:
     """The keys of the steps that say what stands in the unit since its last visit."""
     if unit.keyed is None:
         return frozenset()
-    sheet = sheet_of(unit.plan_of(unit.keyed), unit.core_kind, words, now, carried=False, mends=False)
+    sheet = sheet_of(unit.plan_of(unit.keyed), unit.core_kind, words, now, carried=False, remedies=False)
     return frozenset(step.key for step in sheet)
 
 

@@ -14,7 +14,7 @@ from skavit.bounds import MOST_TICKS
 from skavit.crews.access import editors, members
 from skavit.crews.request import CrewRequest
 from skavit.sites.selectors import site_of
-from skavit.units.pages.posted import number, to_job, whole
+from skavit.units.pages.post_data import number, to_job, whole
 from skavit.units.pages.sheet.page import sheet_keys, sheet_page
 from skavit.units.pages.sheet.printing import MOST_SHEETS, ask_pdf, ask_pdfs
 from skavit.units.selectors import unit_of, units_at_work
@@ -92,7 +92,7 @@ def tick(request: CrewRequest, pk: int) -> HttpResponse:
         pressed,
         proven_keys(unit, request.POST.getlist("proof"), request.now),
         lambda: sheet_keys(unit, request.words, request.now),
-        moment=request.moment,
+        instant=request.instant,
     )
     if request.htmx:
         return JsonResponse({"gone": gone})
@@ -123,5 +123,5 @@ def _moment(milliseconds: int) -> datetime | None:
 def ticks_clear(request: CrewRequest, pk: int) -> HttpResponse:
     """Open all steps again."""
     unit = unit_of(request.crew, pk)
-    ticks.clear_ticks(unit, request.membership, request.moment)
+    ticks.clear_ticks(unit, request.membership, request.instant)
     return redirect("sheet", pk=pk)

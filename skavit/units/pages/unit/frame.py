@@ -9,10 +9,10 @@ from skavit.core.text.wording import Words, dated_text
 from skavit.now import local_digits
 from skavit.units.computing import unit_year, unit_year_within
 from skavit.units.models import PlanRevision, Unit
-from skavit.units.pages.numbered import Numbered, numbered
+from skavit.units.pages.numbered_findings import NumberedFinding, numbered_findings
+from skavit.units.pages.progress import Progress, progress_of
 from skavit.units.pages.unit.parts import ByHandRow, Forms, ImportForm, Strip
 from skavit.units.pages.view import View
-from skavit.units.pages.way import Way, way_of
 from skavit.units.trades import Shows, UnitPages, pages_of
 from skavit.web.page import shown
 
@@ -29,18 +29,18 @@ class UnitFrame:
     revision: int
     changed: str  # when it was changed last, by the site's clock
     view: View
-    findings: list[Numbered]
+    findings: list[NumberedFinding]
     untold: int  # findings that are not listed
-    worst: Numbered | None
-    serious: list[Numbered]
-    notes: list[Numbered]
+    worst: NumberedFinding | None
+    serious: list[NumberedFinding]
+    notes: list[NumberedFinding]
     sheet: str
     sheet_turned: str
     strip: Strip
     night: "DataclassInstance"
     wanted: bool
     entries: bool
-    way: Way
+    progress: Progress
     by_hand: list[ByHandRow]
     by_hand_new: Any  # the form of another line
     undo: bool
@@ -69,7 +69,7 @@ def unit_frame(
         forms = {place: pages.form_at(place, plan, revision.number, words, view), **forms}
     found = unit_year(plan, view.year)
     judged = unit_year_within(plan, view.year, *view.within) if view.within and pages.allows_error else found
-    listed = numbered(judged, words)
+    listed = numbered_findings(judged, words)
     serious = [n for n in listed if n.finding.severity != "note"]
     shows = Shows(unit=unit, found=found, view=view, words=words, now=now, listed=listed, forms=forms)
     sheet, turned = pages.pictures(shows)
@@ -91,7 +91,7 @@ def unit_frame(
         night=pages.day(found, view, words, now),
         wanted=wanted,
         entries=bool(pages.keyed_text(plan)),
-        way=way_of(unit, found, words, now, may_edit=may_edit),
+        progress=progress_of(unit, found, words, now, may_edit=may_edit),
         by_hand=pages.by_hand_rows(plan, unit.core_kind, words),
         by_hand_new=forms.get("by-hand")
         or pages.by_hand_form(plan, view, words, initial=fresh | {"date": _today_text(plan, now)}),

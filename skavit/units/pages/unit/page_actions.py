@@ -11,10 +11,10 @@ from django_htmx.http import push_url
 
 from skavit.core.ground.errors import UserError
 from skavit.core.plan import edits
-from skavit.core.text.told import told
+from skavit.core.text.error_text import error_text
 from skavit.crews.request import CrewRequest
 from skavit.units.models import Unit
-from skavit.units.pages.posted import revision
+from skavit.units.pages.post_data import revision
 from skavit.units.pages.unit.frame import unit_frame
 from skavit.units.pages.unit.parts import Forms
 from skavit.units.pages.view import chosen_view
@@ -50,7 +50,7 @@ def apply(request: CrewRequest, unit: Unit, action: Callable[[], Any], forms: Fo
     except Stale as stale:
         return show_stale(request, unit, stale, forms or {})
     except UserError as error:
-        messages.error(request, told(error))
+        messages.error(request, error_text(error))
         return show(request, unit, forms=forms, status=status_of(error))
     return after(request, unit)
 

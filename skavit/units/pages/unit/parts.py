@@ -51,7 +51,7 @@ class LineForm(forms.Form):
         """The plan with it."""
 
     @property
-    def moment(self) -> str:
+    def local_datetime(self) -> str:
         """When it was, as the plan file has it."""
         return f"{self.cleaned_data['date'].isoformat()}T{ClockTime(self.cleaned_data['time'])}"
 

@@ -34,7 +34,7 @@ def tried(plan: Plan, edit: Callable[[Plan], Plan], year: int) -> Trial:
     """The years of a plan before and after an edit. Raises PlanError where the edit makes it too large."""
     changed = replace(edit(plan), site=plan.site)
     check_plan(changed)
-    return Trial(changed, unit_year(plan, year), unit_year(changed, year, mends=False))
+    return Trial(changed, unit_year(plan, year), unit_year(changed, year, remedies=False))
 
 
 def altered_lines(plan: Plan, form: Any, view: View, words: Words) -> list[str]:

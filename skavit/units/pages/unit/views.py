@@ -10,13 +10,13 @@ from django.shortcuts import render
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
 from skavit.core.ground.errors import UserError
-from skavit.core.text.told import told
+from skavit.core.text.error_text import error_text
 from skavit.crews.access import editors, members
 from skavit.crews.request import CrewRequest
 from skavit.now import today_at
 from skavit.units.computing import unit_year
 from skavit.units.models import PlanRevision
-from skavit.units.pages.posted import revision, to_job
+from skavit.units.pages.post_data import revision, to_job
 from skavit.units.pages.unit.page_actions import apply, edit_unit, show, show_stale
 from skavit.units.pages.unit.trial import altered_lines
 from skavit.units.pages.view import chosen_view
@@ -90,7 +90,7 @@ def preview(request: CrewRequest, pk: int, place: str) -> HttpResponse:
     try:
         altered = altered_lines(unit.plan, form, view, request.words) if form.is_valid() else []
     except UserError as error:
-        altered = [told(error)]
+        altered = [error_text(error)]
     return render(request, "units/plan/_preview.html", {"altered": altered, "valid": form.is_valid()})
 
 

@@ -9,7 +9,7 @@ from skavit.core.plan.document import Plan
 from skavit.core.sheet.differences import Difference, keyed_differences, wanted_differences
 from skavit.core.simulation.alteration import alterations
 from skavit.core.text.wording import Words
-from skavit.now import moment_text, year_at
+from skavit.now import local_datetime_text, year_at
 from skavit.units.computing import unit_year
 from skavit.units.models import AsFound, PlanRevision, Unit
 from skavit.units.pages.as_found.page import when_looked
@@ -68,7 +68,7 @@ def record_page(unit: Unit, words: Words, page: int) -> RecordPage:
         revisions=[
             RevisionRow(
                 revision=revision,
-                when=moment_text(unit.plan.site, revision.at, words),
+                when=local_datetime_text(unit.plan.site, revision.at, words),
                 head=revision.pk == head.pk,
                 keyed=keyed is not None and revision.pk == keyed.pk,
             )
@@ -83,7 +83,7 @@ def record_page(unit: Unit, words: Words, page: int) -> RecordPage:
 def _notes(unit: Unit, words: Words) -> list[tuple[Note, str]]:
     pictures = Prefetch("photos", Photo.objects.defer("image"))
     found = unit.notes.select_related("by", "away_by").prefetch_related(pictures)[:MOST_NOTES]
-    return [(note, moment_text(unit.plan.site, note.at, words)) for note in found]
+    return [(note, local_datetime_text(unit.plan.site, note.at, words)) for note in found]
 
 
 def _visit_row(unit: Unit, visit: Visit, words: Words) -> VisitRow:
@@ -92,7 +92,7 @@ def _visit_row(unit: Unit, visit: Visit, words: Words) -> VisitRow:
     else:
         keyed = "keyed" if visit.revision_id else "nothing keyed"
         told = f"{keyed}, left in {visit.value('left_mode')}"
-    return VisitRow(visit=visit, when=moment_text(unit.plan.site, visit.begun, words), told=told)
+    return VisitRow(visit=visit, when=local_datetime_text(unit.plan.site, visit.begun, words), told=told)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -122,7 +122,7 @@ def compare_page(unit: Unit, old: PlanRevision, new: PlanRevision, words: Words,
     """The whole page; the year is drawn with the older plan's hours as what is wanted, so that what came and went shows."""
     before, after = unit.plan_of(old), unit.plan_of(new)
     year = year_at(unit.plan.site, now)
-    whens = [moment_text(unit.plan.site, revision.at, words) for revision in (old, new)]
+    whens = [local_datetime_text(unit.plan.site, revision.at, words) for revision in (old, new)]
     return ComparePage(
         unit=unit,
         old=old,
@@ -138,7 +138,7 @@ def compare_page(unit: Unit, old: PlanRevision, new: PlanRevision, words: Words,
 def _channels(before: Plan, after: Plan, year: int, words: Words) -> list[ChannelCompared]:
     if not after.channels or before == after:
         return []
-    old, new = (unit_year(plan, year, mends=False) for plan in (before, after))
+    old, new = (unit_year(plan, year, remedies=False) for plan in (before, after))
     altered = alterations(old.replay, new.replay)
     found = []
     for index, one in enumerate(altered[:MOST_PICTURES]):

@@ -12,7 +12,7 @@ from skavit.crews.access import editors, members
 from skavit.crews.request import CrewRequest
 from skavit.units.models import Unit
 from skavit.units.pages.files.views import plan_file
-from skavit.units.pages.posted import by_script, number
+from skavit.units.pages.post_data import by_script, number
 from skavit.units.selectors import unit_of
 from skavit.visits.models import Visit
 from skavit.visits.pages.record.forms import NoteForm
@@ -41,7 +41,7 @@ def note_add(request: CrewRequest, pk: int) -> HttpResponse:
     unit, form = unit_of(request.crew, pk), NoteForm(request.POST, request.FILES)
     if form.is_valid():
         try:
-            notes.write_note(unit, request.membership, moment=request.moment, **form.cleaned_data)
+            notes.write_note(unit, request.membership, instant=request.instant, **form.cleaned_data)
         except PhotoRefused as error:
             form.add_error("photos", str(error))
         else:
@@ -57,7 +57,7 @@ def note_add(request: CrewRequest, pk: int) -> HttpResponse:
 def note_away(request: CrewRequest, pk: int, record_pk: int) -> HttpResponse:
     """Take a note away."""
     note = get_object_or_404(unit_of(request.crew, pk).notes, pk=record_pk)
-    notes.take_away(note, request.membership, request.moment)
+    notes.take_away(note, request.membership, request.instant)
     return redirect(reverse("record", args=[pk]) + "#notes")
 
 

@@ -11,7 +11,7 @@ from skavit.crews.access import members
 from skavit.crews.request import CrewRequest
 from skavit.now import today_at
 from skavit.units.computing import leave_large
-from skavit.units.pages.side import side
+from skavit.units.pages.side_page import side_page
 from skavit.units.selectors import unit_of
 from skavit.visits.pages.trouble.forms import LooksForm
 from skavit.visits.pages.trouble.page import causes_found
@@ -31,4 +31,4 @@ def trouble(request: CrewRequest, pk: int) -> HttpResponse:
         return render(request, "visits/trouble/_causes.html", context)
     refused = form.is_bound and not form.is_valid()
     status = HTTPStatus.UNPROCESSABLE_ENTITY if refused else HTTPStatus.OK
-    return side(request, "visits/trouble/trouble.html", unit, "", context, status)
+    return side_page(request, "visits/trouble/trouble.html", unit, "", context, status)

@@ -8,7 +8,7 @@ from skavit.core.ground.arrays import DAY_S
 from skavit.core.sheet import digits_to_set
 from skavit.core.sheet.differences import Difference, keyed_differences
 from skavit.core.text.wording import Words
-from skavit.now import moment_text
+from skavit.now import local_datetime_text
 from skavit.units.models import PlanRevision, Unit
 from skavit.units.pages.sheet.page import SheetPage, sheet_page
 from skavit.visits.models import Photo, Visit
@@ -46,7 +46,7 @@ def visit_page(unit: Unit, form: VisitForm, words: Words, now: int) -> VisitPage
         unit=unit,
         visit=visit,
         token=visit.token if visit else uuid4(),
-        begun=moment_text(unit.plan.site, visit.begun, words) if visit else "",
+        begun=local_datetime_text(unit.plan.site, visit.begun, words) if visit else "",
         sections=form.sections(),
         photos=list(visit.photos.defer("image")) if visit else [],
         ticked=sum(row.done for row in sheet.rows),
@@ -109,8 +109,8 @@ def visit_shown(unit: Unit, visit: Visit, form: VisitForm, words: Words) -> Visi
     return VisitShown(
         unit=unit,
         visit=visit,
-        begun=moment_text(unit.plan.site, visit.begun, words),
-        ended=moment_text(unit.plan.site, visit.ended, words) if visit.ended else "",
+        begun=local_datetime_text(unit.plan.site, visit.begun, words),
+        ended=local_datetime_text(unit.plan.site, visit.ended, words) if visit.ended else "",
         sections=[(section.title, _lines(section, visit)) for section in form.sections()],
         steps=visit.steps,
         photos=list(visit.photos.defer("image").select_related("by")),

@@ -16,7 +16,7 @@ from skavit.crews.access import editors, members
 from skavit.crews.request import CrewRequest
 from skavit.now import today_at
 from skavit.units.models import Unit
-from skavit.units.pages.posted import by_script, revision
+from skavit.units.pages.post_data import by_script, revision
 from skavit.units.pages.sheet.page import sheet_page
 from skavit.units.selectors import unit_of
 from skavit.visits.models import Photo, Visit
@@ -71,9 +71,9 @@ def visit_save(request: CrewRequest, pk: int) -> HttpResponse:
     names = _form(request, unit, None).fields
     sent = sent_values(request.POST, names)
     try:
-        found = visits.take_up(unit, request.membership, _token(request), request.moment)
+        found = visits.take_up(unit, request.membership, _token(request), request.instant)
         found.unit = unit
-        conflicts = visits.write_down(found, request.membership, sent, request.moment)
+        conflicts = visits.write_down(found, request.membership, sent, request.instant)
         form = _form(request, unit, found.values, ending="end" in request.POST)
         if "end" in request.POST and not conflicts and form.is_valid():
             _end(request, unit, found, form)
@@ -124,7 +124,7 @@ def _end(request: CrewRequest, unit: Unit, found: Visit, form: VisitForm) -> Non
         keyed=revision_sent(unit, revision(request.POST)) if keyed else None,
         steps=steps,
         read=form.dates(),
-        moment=request.moment,
+        instant=request.instant,
     )
 
 
@@ -165,11 +165,11 @@ def _kept(request: CrewRequest, unit: Unit, file: "UploadedFile[Any] | None") ->
     token = _visit_token(request)
     try:
         found = unit.visits.filter(token=token).first() or visits.take_up(
-            unit, request.membership, token, request.moment
+            unit, request.membership, token, request.instant
         )
     except visits.VisitElsewhere as error:
         raise PhotoRefused(str(error)) from error
-    return add_photo(found, request.membership, _token(request), file, file.size or 0, request.moment)
+    return add_photo(found, request.membership, _token(request), file, file.size or 0, request.instant)
 
 
 def _visit_token(request: CrewRequest) -> UUID:

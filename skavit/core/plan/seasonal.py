@@ -16,7 +16,7 @@ from skavit.core.plan.times import day_of
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Keying(Record):
+class SeasonalProgram(Record):
     """The entries that stand in the unit from a date on."""
 
     start: Dated = member(DATED, name="from")
@@ -33,7 +33,7 @@ class Stretch:
     last: int
 
 
-def stretches(keyings: Iterable[Keying], first: int, last: int) -> tuple[Stretch, ...]:
+def stretches(keyings: Iterable[SeasonalProgram], first: int, last: int) -> tuple[Stretch, ...]:
     """Which set stands in the unit on the dates ``first`` to ``last`` (days since 1970), in order of time.
 
     Of two that begin on one date the one given with its year holds.

@@ -55,7 +55,7 @@ def area_mm2(cable: Cable) -> float:
     return cable.mm2 if cable.mm2 is not None else math.pi / 4 * awg_mm(cable.awg or 0) ** 2
 
 
-def mends(load: Load) -> tuple[Mend, ...]:
+def load_remedies(load: Load) -> tuple[Mend, ...]:
     """The ways that bring every lamp of a load within its band, the least copper first; none where it has no band."""
     run, band = load.run, load.band
     if run is None or band is None or len(run.lamps) > MOST_LAMPS:
@@ -76,7 +76,7 @@ def mends(load: Load) -> tuple[Mend, ...]:
                     Mend(text=", ".join(told), run=tried, copper_kg=copper, lowest_v=reach[0], highest_v=reach[1])
                 )
             break
-    return tuple(sorted(found, key=lambda mend: (round(mend.copper_kg, 6), mend.text.count(",")))[:MOST_WAYS])
+    return tuple(sorted(found, key=lambda remedy: (round(remedy.copper_kg, 6), remedy.text.count(",")))[:MOST_WAYS])
 
 
 def _layouts(run: LampRun) -> Iterator[tuple[str, LampRun]]:

@@ -10,7 +10,7 @@ from django_htmx.http import HttpResponseClientRedirect
 
 from skavit.background.models import Job
 from skavit.core.ground.errors import UserError
-from skavit.core.text.told import told
+from skavit.core.text.error_text import error_text
 from skavit.crews.request import CrewRequest
 
 
@@ -19,7 +19,7 @@ def to_job(request: CrewRequest, ask: Callable[[], Job]) -> HttpResponse:
     try:
         job = ask()
     except UserError as error:
-        messages.error(request, told(error))
+        messages.error(request, error_text(error))
         return redirect(request.headers.get("HX-Current-URL") or request.META.get("HTTP_REFERER") or "round")
     if request.htmx:
         return HttpResponseClientRedirect(reverse("job", args=[job.pk]))

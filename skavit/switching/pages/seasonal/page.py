@@ -7,7 +7,7 @@ from skavit.core.plan.entry import Entry
 from skavit.core.sheet.rekeying import changes, entry_text
 from skavit.core.text.wording import Words
 from skavit.units.models import Unit
-from skavit.units.pages.keying_tabs import KeyingTab, keying_tabs
+from skavit.units.pages.seasonal_tabs import SeasonalTab, seasonal_tabs
 
 
 def _lines(plan: Plan, entries: tuple[Entry, ...], words: Words) -> list[str]:
@@ -19,34 +19,34 @@ def _lines(plan: Plan, entries: tuple[Entry, ...], words: Words) -> list[str]:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class KeyingRow:
+class SeasonalRow:
     """One set of entries, and what it changes of the one before."""
 
-    tab: KeyingTab
+    tab: SeasonalTab
     lines: list[str]
     changes: tuple[str, ...]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class KeyingsPage:
+class SeasonalPage:
     """The sets of entries that stand in the unit in turn; what was typed of a new one, where it was refused."""
 
     unit: Unit
-    rows: list[KeyingRow]
+    rows: list[SeasonalRow]
     refused: str = ""
     start: str = ""
     name: str = ""
 
 
-def keyings_page(unit: Unit, words: Words) -> KeyingsPage:
+def seasonal_page(unit: Unit, words: Words) -> SeasonalPage:
     """The whole page."""
     plan = unit.plan
     rows = []
-    for tab in keying_tabs(plan, 0):
+    for tab in seasonal_tabs(plan, 0):
         entries = plan.unit.sets[tab.number]
         changed = changes(plan.unit.sets[tab.number - 1], entries, words) if tab.number else ()
-        rows.append(KeyingRow(tab=tab, lines=entry_lines(plan, entries, words), changes=changed))
-    return KeyingsPage(unit=unit, rows=rows)
+        rows.append(SeasonalRow(tab=tab, lines=entry_lines(plan, entries, words), changes=changed))
+    return SeasonalPage(unit=unit, rows=rows)
 
 
 def entry_lines(plan: Plan, entries: tuple[Entry, ...], words: Words) -> list[str]:

@@ -20,7 +20,7 @@ class InUse(UserError):
     """Something else still needs the row; the text says what."""
 
 
-class LastingQuerySet(models.QuerySet[Any]):
+class SoftDeleteQuerySet(models.QuerySet[Any]):
     """Rows by how they stand."""
 
     def there(self) -> Self:
@@ -32,7 +32,7 @@ class LastingQuerySet(models.QuerySet[Any]):
         return self.filter(removed=None, archived=None)
 
 
-class Lasting(models.Model):
+class SoftDelete(models.Model):
     """A row with a name that is archived (out of the lists, still to be looked at) or removed (out of sight)."""
 
     name: Any
@@ -53,21 +53,21 @@ class Lasting(models.Model):
         return self.removed + KEPT if self.removed else None
 
 
-def archive(membership: Membership, row: Lasting, moment: datetime) -> None:
+def archive(membership: Membership, row: SoftDelete, instant: datetime) -> None:
     """Take a row out of the lists; what it holds stays."""
     require_edit(membership)
-    row.archived = row.archived or moment
+    row.archived = row.archived or instant
     row.save(update_fields=["archived"])
 
 
-def remove(membership: Membership, row: Lasting, moment: datetime) -> None:
+def remove(membership: Membership, row: SoftDelete, instant: datetime) -> None:
     """Take a row out of sight; for :data:`KEPT` it can be brought back."""
     require_edit(membership)
-    row.removed = row.removed or moment
+    row.removed = row.removed or instant
     row.save(update_fields=["removed"])
 
 
-def bring_back(membership: Membership, row: Lasting) -> None:
+def bring_back(membership: Membership, row: SoftDelete) -> None:
     """Bring an archived or removed row back; where its name is taken meanwhile, with a number behind it."""
     require_edit(membership)
     name = row.name
@@ -88,7 +88,7 @@ def numbered(name: str, number: int) -> str:
     return name[:NAME_LENGTH] if number == 1 else f"{name[: NAME_LENGTH - 5]} {number}"
 
 
-def remove_for_good(membership: Membership, row: Lasting) -> None:
+def remove_for_good(membership: Membership, row: SoftDelete) -> None:
     """Delete a removed row with all that hangs on it. Only owners may. Raises :class:`InUse`."""
     if not membership.may_manage:
         raise PermissionDenied("Only an owner of the crew may remove for good.")
@@ -97,10 +97,10 @@ def remove_for_good(membership: Membership, row: Lasting) -> None:
     _delete(row)
 
 
-def purge(rows: LastingQuerySet, moment: datetime) -> int:
+def purge(rows: SoftDeleteQuerySet, instant: datetime) -> int:
     """Delete what was removed more than :data:`KEPT` ago and nothing needs; how many rows that were."""
     gone = 0
-    for row in rows.filter(removed__lt=moment - KEPT):
+    for row in rows.filter(removed__lt=instant - KEPT):
         try:
             _delete(row)
         except InUse:
@@ -109,7 +109,7 @@ def purge(rows: LastingQuerySet, moment: datetime) -> int:
     return gone
 
 
-def _delete(row: Lasting) -> None:
+def _delete(row: SoftDelete) -> None:
     try:
         with transaction.atomic():
             row.delete()

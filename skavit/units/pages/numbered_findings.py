@@ -7,12 +7,12 @@ from skavit.core.findings import Finding
 from skavit.core.memory.naming import slot_names
 from skavit.core.plan.document import Plan
 from skavit.core.text.wording import Words, dates_text
-from skavit.units.pages.keying_tabs import keying_label
+from skavit.units.pages.seasonal_tabs import seasonal_label
 from skavit.units.years import UnitYear
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Numbered:
+class NumberedFinding:
     """A finding as it stands in the list."""
 
     number: int
@@ -35,12 +35,12 @@ def slot_words(plan: Plan, words: Words, keying: int = 0) -> Words:
 MOST_TOLD = 60
 
 
-def numbered(found: UnitYear, words: Words) -> list[Numbered]:
+def numbered_findings(found: UnitYear, words: Words) -> list[NumberedFinding]:
     """The worst findings with the numbers that the sheet and the list share; of very many the rest is not told."""
     plan = found.replay.plan
     of_set = [words if words.slots else slot_words(plan, words, keying) for keying in range(len(plan.unit.sets))]
     return [
-        Numbered(
+        NumberedFinding(
             number=number,
             finding=finding,
             headline=finding.facts.headline(of_set[finding.keying]),
@@ -55,7 +55,7 @@ def numbered(found: UnitYear, words: Words) -> list[Numbered]:
     ]
 
 
-def marks_of(listed: list[Numbered], channel: int) -> list[Mark]:
+def marks_of(listed: list[NumberedFinding], channel: int) -> list[Mark]:
     """The marks of a channel (from 1) on its year sheet, with those of the unit."""
     return [
         Mark(number=n.number, severity=n.finding.severity.value, dates=n.finding.dates)
@@ -68,4 +68,4 @@ def _keying_name(found: UnitYear, finding: Finding) -> str:
     keyings = found.replay.plan.unit.keyings
     if not keyings or not finding.slots:
         return ""
-    return keying_label(keyings[finding.keying - 1]) if finding.keying else "Before any date"
+    return seasonal_label(keyings[finding.keying - 1]) if finding.keying else "Before any date"

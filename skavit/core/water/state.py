@@ -28,14 +28,14 @@ class Coming:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Moment:
+class WaterState:
     """What runs now, and what comes."""
 
     running: tuple[Turn, ...]
     following: tuple[Coming, ...]
 
 
-def moment(found: Stack, instant: int, most: int = 3) -> Moment:
+def state_at(found: Stack, instant: int, most: int = 3) -> WaterState:
     """The turns under way at an instant, and at most so many starts after it, as far as the stack's range goes."""
     runs, cycles = found.runs, found.cycles
     here = np.nonzero((runs.on <= instant) & (instant < runs.off))[0]
@@ -57,4 +57,4 @@ def moment(found: Stack, instant: int, most: int = 3) -> Moment:
         )
         for row in coming
     )  # fmt: skip
-    return Moment(running=running, following=following)
+    return WaterState(running=running, following=following)

@@ -32,7 +32,7 @@ def place_words(path: str) -> str:
     return ""
 
 
-def told(error: Exception) -> str:
+def error_text(error: Exception) -> str:
     """An error as a page tells it: where it is in the page's words, what is wrong, what is accepted."""
     if not isinstance(error, PlanError):
         return str(error)

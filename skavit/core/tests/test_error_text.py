@@ -4,7 +4,7 @@ import pickle
 import unittest
 
 from skavit.core.ground.errors import PlanError, RangeError
-from skavit.core.text.told import place_words, told
+from skavit.core.text.error_text import error_text, place_words
 
 
 class ToldTest(unittest.TestCase):
@@ -23,12 +23,12 @@ class ToldTest(unittest.TestCase):
 
     def test_what_is_wrong_and_what_is_accepted_follow(self):
         error = PlanError("unit.entries[0].at", "25:00 is no time", "a time of day")
-        self.assertEqual(told(error), "Slot 1: 25:00 is no time. Accepted: a time of day.")
+        self.assertEqual(error_text(error), "Slot 1: 25:00 is no time. Accepted: a time of day.")
         self.assertEqual(
-            told(PlanError("other dates", "'x' is none", "24 Dec")), "Other dates: 'x' is none. Accepted: 24 Dec."
+            error_text(PlanError("other dates", "'x' is none", "24 Dec")), "Other dates: 'x' is none. Accepted: 24 Dec."
         )
-        self.assertEqual(told(PlanError("limits.slots[0].count", "wrong", "right")), "Wrong. Accepted: right.")
-        self.assertEqual(told(RangeError("too long")), "too long")
+        self.assertEqual(error_text(PlanError("limits.slots[0].count", "wrong", "right")), "Wrong. Accepted: right.")
+        self.assertEqual(error_text(RangeError("too long")), "too long")
 
     def test_an_error_goes_from_one_process_to_another_as_it_is(self):
         error = PlanError("unit.entries", "301 are too many", "at most 300 entries")

@@ -13,14 +13,14 @@ from skavit.core.ground.errors import UserError
 from skavit.core.ground.strict_json import Node
 from skavit.core.plan import edits
 from skavit.core.plan.days import dated_form, read_dated
-from skavit.core.plan.keyings import Keying
-from skavit.core.text.told import told
+from skavit.core.plan.seasonal import SeasonalProgram
+from skavit.core.text.error_text import error_text
 from skavit.core.text.typed import dated_words
 from skavit.crews.access import editors, members
 from skavit.crews.request import CrewRequest
-from skavit.switching.pages.keyings.page import keyings_page
-from skavit.units.pages.posted import revision
-from skavit.units.pages.side import side
+from skavit.switching.pages.seasonal.page import seasonal_page
+from skavit.units.pages.post_data import revision
+from skavit.units.pages.side_page import side_page
 from skavit.units.pages.unit.page_actions import edit_unit
 from skavit.units.selectors import unit_of
 from skavit.units.services import revisions
@@ -33,7 +33,9 @@ from skavit.web.page import shown
 def keyings(request: CrewRequest, pk: int) -> HttpResponse:
     """The sets of entries that are keyed with the seasons."""
     unit = unit_of(request.crew, pk)
-    return side(request, "switching/keyings/keyings.html", unit, "keyed", shown(keyings_page(unit, request.words)))
+    return side_page(
+        request, "switching/seasonal/seasonal.html", unit, "keyed", shown(seasonal_page(unit, request.words))
+    )
 
 
 @editors
@@ -45,14 +47,14 @@ def keying_add(request: CrewRequest, pk: int) -> HttpResponse:
     try:
         start = read_dated(Node((dated_words(typed) or [typed])[0], "from"))
         copied = unit.plan.unit.sets[-1]
-        keying = Keying(start=start, name=name, entries=tuple(replace(entry, id=None) for entry in copied))
+        keying = SeasonalProgram(start=start, name=name, entries=tuple(replace(entry, id=None) for entry in copied))
         change = partial(edits.add_keying, keying=keying)
         note, base = f"keyed anew from {dated_form(start)}", revision(request.POST)
         revisions.edit(unit, request.membership, base, change, note, now=request.now)
     except UserError as error:
         unit = unit_of(request.crew, pk)
-        page = replace(keyings_page(unit, request.words), refused=told(error), start=typed, name=name)
-        return side(request, "switching/keyings/keyings.html", unit, "keyed", shown(page), status_of(error))
+        page = replace(seasonal_page(unit, request.words), refused=error_text(error), start=typed, name=name)
+        return side_page(request, "switching/seasonal/seasonal.html", unit, "keyed", shown(page), status_of(error))
     messages.success(request, "Begun as a copy. Change its slots under Keyed in.")
     return redirect(f"{reverse('unit', args=[pk])}?keying={len(unit.plan.unit.keyings)}")
 

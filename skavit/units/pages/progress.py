@@ -25,7 +25,7 @@ BY_CLOCK = ("dst-differs", "clock-out", "sun-differs", "sun-swapped")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class WayStep:
+class ProgressStep:
     """One step of the way."""
 
     slug: str
@@ -37,26 +37,30 @@ class WayStep:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Way:
+class Progress:
     """The steps, and the one whose page is shown."""
 
-    steps: list[WayStep]
+    steps: list[ProgressStep]
     shown: str = ""
 
     @property
-    def following(self) -> WayStep | None:
+    def following(self) -> ProgressStep | None:
         """The step after the one whose page is shown."""
         slugs = [step.slug for step in self.steps]
         place = slugs.index(self.shown) + 1 if self.shown in slugs else len(slugs)
         return self.steps[place] if place < len(slugs) else None
 
 
-def way(unit: Unit, words: Words, now: int, *, shown: str = "", may_edit: bool = True) -> Way:
+def progress(unit: Unit, words: Words, now: int, *, shown: str = "", may_edit: bool = True) -> Progress:
     """How far a unit is."""
-    return way_of(unit, unit_year(unit.plan, year_at(unit.plan.site, now)), words, now, shown=shown, may_edit=may_edit)
+    return progress_of(
+        unit, unit_year(unit.plan, year_at(unit.plan.site, now)), words, now, shown=shown, may_edit=may_edit
+    )
 
 
-def way_of(unit: Unit, year: UnitYear, words: Words, now: int, *, shown: str = "", may_edit: bool = True) -> Way:
+def progress_of(
+    unit: Unit, year: UnitYear, words: Words, now: int, *, shown: str = "", may_edit: bool = True
+) -> Progress:
     """The same where the unit's year is at hand."""
     plan, kind = unit.plan, unit.core_kind
     ticked = ticked_keys(unit)
@@ -89,9 +93,9 @@ def way_of(unit: Unit, year: UnitYear, words: Words, now: int, *, shown: str = "
         ("handover", "Handed over", *_left(sheet, ticked), reverse("handover", args=[unit.pk])),
     ]
     here = next((index for index, (_, _, _, done, _) in enumerate(states) if not done), len(states))
-    return Way(
+    return Progress(
         steps=[
-            WayStep(slug=slug, name=name, state=state, done=done, here=index == here, at=at)
+            ProgressStep(slug=slug, name=name, state=state, done=done, here=index == here, at=at)
             for index, (slug, name, state, done, at) in enumerate(states)
         ],
         shown=shown,

@@ -9,17 +9,17 @@ from django.shortcuts import redirect, render
 from skavit.core.plan.document import Plan
 from skavit.crews.request import CrewRequest
 from skavit.units.models import PlanRevision, Unit
-from skavit.units.pages.way import way
+from skavit.units.pages.progress import progress
 from skavit.units.services import revisions
 from skavit.web.saving import save_form
 
 
-def side(
+def side_page(
     request: CrewRequest, template: str, unit: Unit, step: str, context: dict[str, Any], status: int = HTTPStatus.OK
 ) -> HttpResponse:
     """A page of a unit that belongs to a step of its way."""
-    found = way(unit, request.words, request.now, shown=step, may_edit=request.membership.may_edit)
-    return render(request, template, {**context, "unit": unit, "way": found}, status=status)
+    found = progress(unit, request.words, request.now, shown=step, may_edit=request.membership.may_edit)
+    return render(request, template, {**context, "unit": unit, "progress": found}, status=status)
 
 
 class EditForm(Protocol):
@@ -32,7 +32,7 @@ class EditForm(Protocol):
         ...
 
 
-def save_side(
+def save_side_page(
     request: CrewRequest, unit: Unit, form: Any, note: str, template: str, step: str, context: dict[str, Any]
 ) -> HttpResponse:
     """Show a side page with a form of the plan, or save it and go to the unit; ``note`` is what its revision says."""
@@ -40,7 +40,7 @@ def save_side(
         form,
         lambda: edit_by(request, unit, form, note),
         then=lambda _: redirect("unit", pk=unit.pk),
-        page=lambda status: side(request, template, unit, step, context, status),
+        page=lambda status: side_page(request, template, unit, step, context, status),
     )
 
 

@@ -41,7 +41,7 @@ NEAREST_MASKS = 8
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Way:
+class Layout:
     """Drafts for a window, and why they are not just the window (empty: they are)."""
 
     drafts: Drafts
@@ -131,7 +131,7 @@ def window_end(window: Window) -> tuple[Time, int] | None:
             assert_never(start)
 
 
-class Keyer:
+class WindowLayouts:
     """Finds the ways to key one window within some limits."""
 
     def __init__(self, trial: Trial, window: Window, limits: Limits, channel: int = 0) -> None:
@@ -149,7 +149,7 @@ class Keyer:
         self.dates = trial.book.calendar.days[self.rows[window.days.matches(trial.book.calendar)[self.rows]]]
         self.empty = self.end <= self.start
 
-    def ways(self) -> Iterator[Way]:
+    def layouts(self) -> Iterator[Layout]:
         """The exact ways first, then the bent ones, then leaving the window out."""
         ended = window_end(self.window)
         start = _fixed(self.window.start)
@@ -165,7 +165,7 @@ class Keyer:
             self.flips = self.empty | (self._own(ended[0], self.end, ended[1]) <= self._own(start, self.start, 0))
             if self.flips.any():
                 yield from self._where_it_is_empty(start, *ended)
-        yield Way(drafts=(), reason="the unit has nothing that comes nearer than leaving the window out")
+        yield Layout(drafts=(), reason="the unit has nothing that comes nearer than leaving the window out")
 
     def exact(self) -> Iterator[Draft]:
         """Drafts that begin or end the window just when it does, with the days that its rule gives them.
@@ -304,7 +304,7 @@ class Keyer:
 
     # -------------------------------------------------------------------------------------------------- days
 
-    def _drafts(self, ons: tuple[Time, ...], offs: tuple[Time, ...], shift: int, reason: str) -> Iterator[Way]:
+    def _drafts(self, ons: tuple[Time, ...], offs: tuple[Time, ...], shift: int, reason: str) -> Iterator[Layout]:
         """Drafts of those times on the window's days, the OFF moved on with its date; clock times by the unit's steps.
 
         None where the unit holds no limited times and there is one.
@@ -320,7 +320,7 @@ class Keyer:
             if not isinstance(moved[0], Weekdays) or isinstance(chosen, Parity):
                 moved.append(DAILY)
             for off_days in moved:
-                yield Way(
+                yield Layout(
                     drafts=(
                         *(Draft(on=True, at=at, days=chosen) for at in ons),
                         *(Draft(on=False, at=at, days=off_days) for at in offs),
@@ -344,7 +344,7 @@ class Keyer:
 
     # ------------------------------------------------------------------------- windows that are empty on some dates
 
-    def _where_it_is_empty(self, start: Time, end: Time, shift: int) -> Iterator[Way]:
+    def _where_it_is_empty(self, start: Time, end: Time, shift: int) -> Iterator[Layout]:
         """Ways for a window whose ON would come after its OFF on some dates and burn until the next OFF."""
         if self.limits.limited_times and not shift and self._holds(start) and self._holds(end):
             if isinstance(start, ClockTime) and isinstance(end, SunTime):
@@ -353,8 +353,10 @@ class Keyer:
                 yield from self._drafts((LimitedTime(at=start, not_after=end),), (end,), 0, "")
         if self.limits.day_groups is None and self._holds(start) and self._holds(end):
             season = Narrowed(days=self.window.days, without=self._empty_seasons())
-            for way in self._drafts((start,), (end,), shift, "left out in the months in which the window is empty"):
-                yield Way(drafts=tuple(replace(d, days=season) if d.on else d for d in way.drafts), reason=way.reason)
+            for layout in self._drafts((start,), (end,), shift, "left out in the months in which the window is empty"):
+                yield Layout(
+                    drafts=tuple(replace(d, days=season) if d.on else d for d in layout.drafts), reason=layout.reason
+                )
         reason = f"on {int(self.flips.sum()) // 2} days a year {_describe(end)} comes before {_describe(start)}"
         lengths = np.maximum(self.end - self.start, 0) / 60
         middle = int(np.rint(np.median(lengths)))
@@ -374,7 +376,7 @@ class Keyer:
             yield from self._drafts((earliest,), (end,), shift, reason)
             yield from self._with_later_off(start, end, shift, reason)
 
-    def _with_later_off(self, start: Time, end: Time, shift: int, reason: str) -> Iterator[Way]:
+    def _with_later_off(self, start: Time, end: Time, shift: int, reason: str) -> Iterator[Layout]:
         """A second OFF for the dates on which the first has gone by when the ON comes: just after the latest of those."""
         if not (self._holds(start) and self._holds(end)):
             return
