@@ -12,15 +12,13 @@ import numpy as np
 from benchmarks.ruler import FIRST, LAST, LATITUDE, LONGITUDE, YEAR, ZONE, Ruler, median_ms
 from skavit.charts.year import Frame, Year
 from skavit.charts.year_sheet import layers
-from skavit.core.causes.looks import read_looks
-from skavit.core.causes.ranking import find_causes
+from skavit.core.causes import find_causes, read_looks
 from skavit.core.findings import audit
 from skavit.core.fitting import fit
 from skavit.core.ground.strict_json import Node
 from skavit.core.heat.fitting import fit_heat
 from skavit.core.heat.targets import targets
-from skavit.core.load.cable import volts
-from skavit.core.load.remedies import load_remedies
+from skavit.core.load import load_remedies, volts
 from skavit.core.plan.document import Plan, read_plan
 from skavit.core.plan.load import Cable, Lamp, LampRun, Length, Load
 from skavit.core.plan.times import day_number
@@ -28,8 +26,7 @@ from skavit.core.plan.window import Window
 from skavit.core.simulation.replay import replay
 from skavit.core.site import almanac
 from skavit.core.site.clock import standard_offsets_s
-from skavit.core.sun import solar_position
-from skavit.core.sun.days import sun_days
+from skavit.core.sun import solar_position, sun_days
 from skavit.core.water.fitting import fit_water
 from skavit.core.water.soil import average_season
 from skavit.core.water.stack import Stack, stack

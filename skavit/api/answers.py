@@ -5,8 +5,7 @@ from typing import Any
 
 from ninja import Field, Schema
 
-from skavit.core.due.due import Sort
-from skavit.core.due.due_text import due_text
+from skavit.core.due import Sort, due_text
 from skavit.core.findings import read_kept
 from skavit.crews.models import Crew
 from skavit.due.models import Due

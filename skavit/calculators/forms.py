@@ -5,7 +5,7 @@ from typing import Any
 from django import forms
 
 from skavit.core.site.sun_table import Meaning, SunReading
-from skavit.core.sun.days import FIRST_YEAR, LAST_YEAR
+from skavit.core.sun import FIRST_YEAR, LAST_YEAR
 from skavit.core.text.wording import FULL_DAYS
 from skavit.sites.forms import PlaceForm, ZoneField
 from skavit.web.typed_fields import DateField, TimeField

@@ -6,10 +6,8 @@ from skavit.calculators.loads_forms import ContactForm, TransformerForm, VoltsFo
 from skavit.charts.cable_run import cable_run
 from skavit.charts.wiring import Wiring, wiring
 from skavit.core.ground.errors import UserError
-from skavit.core.load.cable import volts as volts_at
-from skavit.core.load.demand import USUAL_SHARE
-from skavit.core.load.logic import LOCKS, LOGIC, Logic
-from skavit.core.load.remedies import load_remedies
+from skavit.core.load import LOCKS, LOGIC, USUAL_SHARE, Logic, load_remedies
+from skavit.core.load import volts as volts_at
 from skavit.core.plan.load import MAX_VOLTS, Lamp, LampRun, Length, Load
 from skavit.core.text.error_text import error_text
 from skavit.core.text.wording import Words, capital

@@ -6,7 +6,7 @@ from typing import Any
 from django import forms
 
 from skavit.core.ground.errors import UserError
-from skavit.core.load.logic import LOGIC
+from skavit.core.load import LOGIC
 from skavit.core.plan.load import SORTS, Cable
 from skavit.core.text.cables import cable_typed
 from skavit.core.text.quantities import LENGTH

@@ -12,7 +12,7 @@ from skavit.core.ground.spans import Spans, closed, difference, intersection, un
 from skavit.core.plan.document import Site
 from skavit.core.site.almanac import almanac
 from skavit.core.site.clock import WallClock
-from skavit.core.sun.days import SunEvent
+from skavit.core.sun import SunEvent
 from skavit.core.text.wording import SHORT_DAYS, date_text
 
 WIDTH, GUTTER, LANE, HEAD, GAP = 968, 55, 26, 20, 4

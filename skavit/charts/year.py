@@ -13,7 +13,7 @@ from skavit.core.plan.document import Site
 from skavit.core.plan.sun_settings import NO_ADJUST, SunSettings
 from skavit.core.site.almanac import unit_almanac
 from skavit.core.site.clock import WallClock
-from skavit.core.sun.days import SunEvent
+from skavit.core.sun import SunEvent
 
 HOURS = 24
 # The pulses of a train are closer than a quarter of an hour.

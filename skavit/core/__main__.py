@@ -15,11 +15,10 @@ from typing import Any, NoReturn
 
 import numpy as np
 
-from skavit.core.causes.looks import read_looks
-from skavit.core.causes.ranking import find_causes
+from skavit.core.causes import find_causes, read_looks
 from skavit.core.findings.tolerance import audit_within
 from skavit.core.fitting import fit
-from skavit.core.formats.results import (
+from skavit.core.formats import (
     audit_json,
     causes_json,
     et0_json,
@@ -40,7 +39,7 @@ from skavit.core.heat.fitting import fit_heat
 from skavit.core.heat.room import warm_up_min
 from skavit.core.heat.store import reheat
 from skavit.core.heat.targets import targets
-from skavit.core.load.cable import volts
+from skavit.core.load import volts
 from skavit.core.plan.document import Plan, Site, parse_plan
 from skavit.core.plan.heat import MAX_CAPACITY_WH_K, MAX_HEATER_W, MAX_LOSS_W_K, Room
 from skavit.core.plan.load import LampRun
@@ -50,7 +49,7 @@ from skavit.core.simulation.replay import check_range, replay
 from skavit.core.site.almanac import almanac
 from skavit.core.site.clock import WallClock, zone_clock
 from skavit.core.site.sun_table import Meaning, read_sun_reading, read_table
-from skavit.core.sun.days import SunEvent
+from skavit.core.sun import SunEvent
 from skavit.core.water.et0 import et0
 from skavit.core.water.fitting import fit_water
 from skavit.core.water.soil import season_of

@@ -2,7 +2,7 @@
 
 from django.db import models
 
-from skavit.core.due.due import Sort
+from skavit.core.due import Sort
 from skavit.crews.models import Crew, User
 from skavit.units.models import Unit
 

@@ -8,7 +8,7 @@ from urllib.parse import urlencode
 from django.db.models import F, Q, QuerySet
 from django.utils.dateparse import parse_date
 
-from skavit.core.due.due import Sort
+from skavit.core.due import Sort
 from skavit.core.kinds import shipped_kinds
 from skavit.crews.models import Crew, User
 from skavit.due.models import Due, Planned

@@ -4,8 +4,7 @@ import datetime as dt
 
 from icalendar import Calendar, Event, vText
 
-from skavit.core.due.due import Sort
-from skavit.core.due.due_text import due_text
+from skavit.core.due import Sort, due_text
 from skavit.core.ground.arrays import DAY_S
 from skavit.core.ground.spans import Spans, closed
 from skavit.core.plan.document import Plan

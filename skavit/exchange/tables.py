@@ -7,9 +7,8 @@ from datetime import date
 
 import numpy as np
 
-from skavit.core.due.due import Sort
-from skavit.core.due.due_text import due_text
-from skavit.core.formats.results import iso
+from skavit.core.due import Sort, due_text
+from skavit.core.formats import iso
 from skavit.core.ground.arrays import DAY_S, HOUR_S
 from skavit.core.ground.spans import Spans, closed
 from skavit.core.plan.document import Plan, Site
@@ -18,7 +17,7 @@ from skavit.core.simulation.day_table import TRAIN_GAP_S
 from skavit.core.simulation.replay import Replay
 from skavit.core.site.almanac import almanac
 from skavit.core.site.clock import zone_clock
-from skavit.core.sun.days import SunEvent
+from skavit.core.sun import SunEvent
 from skavit.core.text.wording import Words, days_text
 from skavit.core.water.stack import named_stations
 from skavit.crews.models import Crew

@@ -12,7 +12,7 @@ from django.utils.text import slugify
 from django.views.decorators.http import require_GET, require_POST
 
 from skavit.core.ground.errors import PlanError
-from skavit.core.sun.days import FIRST_YEAR, LAST_YEAR
+from skavit.core.sun import FIRST_YEAR, LAST_YEAR
 from skavit.core.text.error_text import error_text
 from skavit.core.text.wording import PLAIN
 from skavit.crews.access import editors, members, owners

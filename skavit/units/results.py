@@ -9,7 +9,7 @@ from typing import Any
 from django.db.models import Case, Q, Value, When
 
 from skavit.core.findings import Finding, Severity
-from skavit.core.memory.naming import slot_names
+from skavit.core.memory import slot_names
 from skavit.core.plan.document import Plan
 from skavit.core.text.wording import Words
 from skavit.now import year_at

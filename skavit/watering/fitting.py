@@ -10,7 +10,7 @@ from skavit.core.plan.days import Calendar
 from skavit.core.plan.document import Plan
 from skavit.core.plan.water import Station, Water
 from skavit.core.plan.water_edits import water_of
-from skavit.core.sheet.water_seasons import program_text
+from skavit.core.sheet import program_text
 from skavit.core.simulation.replay import replay
 from skavit.core.text.wording import Words, capital, count
 from skavit.core.water.fitting import WaterLoss, fit_water

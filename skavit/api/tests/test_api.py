@@ -10,7 +10,7 @@ from jsonschema import Draft202012Validator
 
 from skavit.api import keys
 from skavit.api.service import api
-from skavit.core.formats.schema import plan_schema
+from skavit.core.formats import plan_schema
 from skavit.core.ground.strict_json import Node
 from skavit.core.kinds import shipped_kinds
 from skavit.core.plan.document import read_plan

@@ -1,1 +1,23 @@
 """From looks to the cause: single faults put into a unit, replayed, and held against what somebody saw."""
+
+from skavit.core.causes.fault import Cause
+from skavit.core.causes.looks import BLANK, MAX_LOOKS, Blank, Look, read_looks
+from skavit.core.causes.ranking import Causes, Likely, find_causes
+from skavit.core.causes.texts import cause_text, check_text
+from skavit.core.causes.what_no_replay_shows import Beyond, beyond
+
+__all__ = [
+    "BLANK",
+    "MAX_LOOKS",
+    "Beyond",
+    "Blank",
+    "Cause",
+    "Causes",
+    "Likely",
+    "Look",
+    "beyond",
+    "cause_text",
+    "check_text",
+    "find_causes",
+    "read_looks",
+]

@@ -1,1 +1,12 @@
 """What needs somebody at a unit, and by when."""
+
+from skavit.core.due.due import Known, Shows, Sort, due_of
+from skavit.core.due.texts import due_text
+
+__all__ = [
+    "Known",
+    "Shows",
+    "Sort",
+    "due_of",
+    "due_text",
+]

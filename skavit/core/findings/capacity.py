@@ -22,7 +22,7 @@ from skavit.core.findings.heating_limits import (
 from skavit.core.findings.remedy import FitAnew, Remedy, WithEntries
 from skavit.core.ground.arrays import Ints
 from skavit.core.ground.records import member
-from skavit.core.memory.banks import place
+from skavit.core.memory import place
 from skavit.core.plan.entry import Entry
 from skavit.core.plan.times import ClockTime, LimitedTime, sun_time_of
 from skavit.core.text.wording import Words, capital, count, days_text, duration_text

@@ -13,7 +13,7 @@ from skavit.core.findings.remedy import ClearSlot, Remedy, WithEntries
 from skavit.core.ground.arrays import DAY_S
 from skavit.core.ground.records import member
 from skavit.core.ground.spans import EMPTY
-from skavit.core.memory.banks import place
+from skavit.core.memory import place
 from skavit.core.simulation.events import channels_of
 from skavit.core.text.wording import Words, capital, count, dates_text
 

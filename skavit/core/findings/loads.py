@@ -11,11 +11,7 @@ from skavit.core.findings.finding import Finding, Severity
 from skavit.core.findings.remedy import MendRun, PinSet, Remedy, WireOtherwise, WithLoad, WithPin
 from skavit.core.ground.errors import UserError
 from skavit.core.ground.records import member
-from skavit.core.load.cable import volts
-from skavit.core.load.demand import USUAL_SHARE, demand
-from skavit.core.load.hot_water import hot_water
-from skavit.core.load.logic import LOGIC
-from skavit.core.load.remedies import load_remedies
+from skavit.core.load import LOGIC, USUAL_SHARE, demand, hot_water, load_remedies, volts
 from skavit.core.plan.load import Load
 from skavit.core.text.wording import Words, count
 

@@ -18,7 +18,7 @@ from skavit.core.plan.document import Site
 from skavit.core.plan.times import DAY, day_of, sun_time_of
 from skavit.core.simulation.events import Cause
 from skavit.core.site.clock import standard_offset_s
-from skavit.core.sun.days import SunEvent, sun_days
+from skavit.core.sun import SunEvent, sun_days
 from skavit.core.text.wording import Words, capital, date_text
 
 # Less than this from a flip is worth telling (docs: "close-call").

@@ -12,7 +12,7 @@ from skavit.core.findings.finding import Finding
 from skavit.core.ground.arrays import DAY_S, HOUR_S, Bools, Ints
 from skavit.core.ground.records import member
 from skavit.core.ground.spans import Spans, difference
-from skavit.core.memory.pairing import usual_end
+from skavit.core.memory import usual_end
 from skavit.core.plan.days import Calendar
 from skavit.core.text.wording import Words, capital, days_text
 

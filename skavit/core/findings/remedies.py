@@ -15,7 +15,7 @@ from skavit.core.findings.remedy import (
     Remedy,
     WithEntries,
 )
-from skavit.core.fitting.groups import cover
+from skavit.core.fitting import cover
 from skavit.core.ground.spans import Spans
 from skavit.core.plan.days import DAILY, Weekdays
 from skavit.core.plan.entry import Entry

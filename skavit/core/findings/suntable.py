@@ -14,7 +14,7 @@ from skavit.core.ground.spans import unite
 from skavit.core.plan.times import DAY, sun_time_of
 from skavit.core.site.almanac import almanac, unit_almanac
 from skavit.core.site.clock import standard_offsets_s
-from skavit.core.sun.days import SunEvent
+from skavit.core.sun import SunEvent
 from skavit.core.text.wording import Words, date_text
 
 # The crew's tolerance, unless it sets another (docs: "sun-differs").

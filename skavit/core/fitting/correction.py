@@ -7,7 +7,7 @@ from skavit.core.fitting.trial import Draft, Drafts, Trial
 from skavit.core.plan.entry import Entry
 from skavit.core.plan.sun_settings import Adjust
 from skavit.core.plan.times import ClockTime, LimitedTime, SunTime, Time, sun_time_of
-from skavit.core.sun.days import SunEvent
+from skavit.core.sun import SunEvent
 
 MORNING = (SunEvent.DAWN, SunEvent.SUNRISE)
 EVENING = (SunEvent.SUNSET, SunEvent.DUSK)

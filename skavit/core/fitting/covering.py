@@ -12,12 +12,12 @@ from itertools import product
 
 import numpy as np
 
-from skavit.core.fitting.cover import Option, solve
+from skavit.core.fitting.covers import Option, solve
 from skavit.core.fitting.layouts import WindowLayouts
 from skavit.core.fitting.trial import Draft, Trial
 from skavit.core.ground.arrays import DAY_S, Bools, Ints
 from skavit.core.ground.budget import Budget
-from skavit.core.memory.banks import Bucket, banks_of, buckets, holds_pair, holds_single
+from skavit.core.memory import Bucket, banks_of, buckets, holds_pair, holds_single
 from skavit.core.plan.days import DAILY, Days, Weekdays
 from skavit.core.plan.document import Plan
 from skavit.core.plan.holidays import holiday_mask

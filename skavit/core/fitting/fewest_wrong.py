@@ -17,7 +17,7 @@ from skavit.core.fitting.layouts import WindowLayouts
 from skavit.core.fitting.trial import Draft, Drafts, Trial
 from skavit.core.ground.arrays import DAY_S, Bools, Ints
 from skavit.core.ground.spans import Spans, intersection, seconds_before
-from skavit.core.memory.banks import Bucket, banks_of, buckets, holds_all, holds_pair, holds_single
+from skavit.core.memory import Bucket, banks_of, buckets, holds_all, holds_pair, holds_single
 from skavit.core.plan.days import DAILY, Weekdays
 from skavit.core.plan.entry import Entry
 from skavit.core.plan.limits import Limits

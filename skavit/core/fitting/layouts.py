@@ -31,7 +31,7 @@ from skavit.core.plan.window import Window
 from skavit.core.simulation.wanted import window_spans
 from skavit.core.site.almanac import almanac
 from skavit.core.site.clock import zone_clock
-from skavit.core.sun.days import SunEvent
+from skavit.core.sun import SunEvent
 from skavit.core.text.wording import PLAIN, days_text, stretches
 
 # Dates left out of a season are gathered over this many years, so that clock changes and leap days are all met.

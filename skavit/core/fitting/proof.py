@@ -12,7 +12,7 @@ from skavit.core.plan.document import Plan
 from skavit.core.plan.entry import Entry
 from skavit.core.plan.times import day_of
 from skavit.core.simulation.replay import Replay, replay
-from skavit.core.sun.days import LAST_YEAR
+from skavit.core.sun import LAST_YEAR
 from skavit.core.text.wording import PLAIN, days_text
 
 # In eleven years each date falls on each weekday, wherever the leap years lie.

@@ -17,7 +17,7 @@ from skavit.core.fitting.trains import key_trains, without_trains
 from skavit.core.fitting.trial import Draft, Drafts, Trial
 from skavit.core.ground.budget import Budget
 from skavit.core.ground.errors import RangeError
-from skavit.core.memory.banks import holds_all, place
+from skavit.core.memory import holds_all, place
 from skavit.core.plan.document import Plan
 from skavit.core.plan.entry import Entry
 from skavit.core.plan.limits import Limits

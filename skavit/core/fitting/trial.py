@@ -23,7 +23,7 @@ from skavit.core.plan.times import Time, sun_time_of
 from skavit.core.simulation.events import acting_digits, own_sun
 from skavit.core.simulation.replay import RUN_UP_DAYS, replay
 from skavit.core.site.almanac import almanac, unit_almanac
-from skavit.core.sun.days import SunEvent
+from skavit.core.sun import SunEvent
 
 TRIAL_YEARS = 2
 # What a fit may look at, in events; a step is some 0.3 microseconds. Eight windows on four channels take some 500,000.

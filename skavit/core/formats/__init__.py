@@ -1,1 +1,32 @@
 """What the core's results look like outside: JSON for the command line, JSON Schema for the plan file."""
+
+from skavit.core.formats.results import (
+    audit_json,
+    causes_json,
+    et0_json,
+    fit_json,
+    handover_json,
+    heat_fit_json,
+    iso,
+    reading_json,
+    replay_text,
+    season_json,
+    water_fit_json,
+)
+from skavit.core.formats.schema import kind_schema, plan_schema
+
+__all__ = [
+    "audit_json",
+    "causes_json",
+    "et0_json",
+    "fit_json",
+    "handover_json",
+    "heat_fit_json",
+    "iso",
+    "kind_schema",
+    "plan_schema",
+    "reading_json",
+    "replay_text",
+    "season_json",
+    "water_fit_json",
+]

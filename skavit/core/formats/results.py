@@ -7,8 +7,7 @@ from typing import Any
 
 import numpy as np
 
-from skavit.core.causes.cause_text import cause_text, check_text
-from skavit.core.causes.ranking import Causes
+from skavit.core.causes import Causes, cause_text, check_text
 from skavit.core.findings import Finding
 from skavit.core.fitting import Fit
 from skavit.core.ground.arrays import DAY_S, Ints

@@ -10,7 +10,7 @@ from skavit.core.kinds.kind import Dialogue, Kind, Press
 from skavit.core.kinds.watering import Watering
 from skavit.core.plan.days import WEEKDAYS, Weekdays
 from skavit.core.plan.entry import MAX_PULSE_S
-from skavit.core.sun.days import SunEvent
+from skavit.core.sun import SunEvent
 from skavit.core.text.wording import FULL_DAYS
 
 NO_DAYS = "--"

@@ -13,7 +13,7 @@ from skavit.core.kinds.watering import Watering
 from skavit.core.plan.contact import Contact
 from skavit.core.plan.limits import LIMITS_REF, NO_LIMITS, Bank, Limits
 from skavit.core.plan.trade import Trade, trade_of_kind
-from skavit.core.sun.days import SunEvent
+from skavit.core.sun import SunEvent
 
 FORMAT = "skavit-kind/1"
 # The steps of setting a unit up, in the order that most have.

@@ -14,7 +14,7 @@ from skavit.core.plan.sun_settings import SunSettings
 from skavit.core.plan.trade import trades
 from skavit.core.site.almanac import unit_almanac
 from skavit.core.site.clock import UnitClock, standard_offset_s
-from skavit.core.sun.days import SunEvent
+from skavit.core.sun import SunEvent
 
 # When a garden light's eye usually switches, and how long it waits so that a passing lamp does not: common practice,
 # no source.

@@ -1,1 +1,20 @@
 """What hangs on the contacts: lamps on their cable and transformer, contacts and their ratings, and which contact a load needs."""
+
+from skavit.core.load.cable import volts
+from skavit.core.load.demands import USUAL_SHARE, demand, kwh
+from skavit.core.load.heaters import hot_water
+from skavit.core.load.logic import LOCKS, LOGIC, Logic, state_of
+from skavit.core.load.remedies import load_remedies
+
+__all__ = [
+    "LOCKS",
+    "LOGIC",
+    "USUAL_SHARE",
+    "Logic",
+    "demand",
+    "hot_water",
+    "kwh",
+    "load_remedies",
+    "state_of",
+    "volts",
+]

@@ -10,7 +10,7 @@ from skavit.core.ground.strict_json import Node, ObjectNode, join
 from skavit.core.plan.days import DAILY, NAMED, Days, Weekdays, read_days, weekdays_schema
 from skavit.core.plan.entry import MAX_PULSE_S
 from skavit.core.plan.times import MAX_OFFSET_MIN
-from skavit.core.sun.days import SunEvent
+from skavit.core.sun import SunEvent
 
 ACTIONS = ("on", "off", "pulse", "repeat")
 MAX_ENTRIES = 10_000

@@ -6,7 +6,7 @@ from typing import Any, ClassVar
 from skavit.core.ground.records import Record, Schema, meaning, member, number, record, whole, word
 from skavit.core.ground.strict_json import ObjectNode
 from skavit.core.plan.times import MAX_OFFSET_MIN
-from skavit.core.sun.days import SunEvent
+from skavit.core.sun import SunEvent
 
 SOURCES = ("site", "coordinates", "table", "photocell", "none")
 # The keys that each source has beside its own name.

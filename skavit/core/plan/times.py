@@ -9,7 +9,7 @@ from skavit.core.ground.arrays import DAY_S
 from skavit.core.ground.errors import PlanError, quoted
 from skavit.core.ground.records import Form, Record, member, pattern
 from skavit.core.ground.strict_json import Node, ObjectNode
-from skavit.core.sun.days import FIRST_YEAR, LAST_YEAR, SunEvent
+from skavit.core.sun import FIRST_YEAR, LAST_YEAR, SunEvent
 
 MAX_OFFSET_MIN = 720
 CLOCK_FORM = "a clock time such as 06:40 or 06:40:30, from 00:00 to 23:59:59"

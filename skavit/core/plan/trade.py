@@ -18,8 +18,7 @@ if TYPE_CHECKING:
     from skavit.core.findings.finding import Finding
     from skavit.core.kinds.kind import Kind
     from skavit.core.plan.document import Plan
-    from skavit.core.sheet.occasion import Occasion
-    from skavit.core.sheet.step import Step
+    from skavit.core.sheet import Occasion, Step
 
     Builder = Callable[[Occasion], list[Step]]
 

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from skavit.core.plan.days import NAMED, Weekdays
 from skavit.core.plan.times import ClockTime, SunTime
 from skavit.core.plan.window import Cycle, Window
-from skavit.core.sun.days import SunEvent
+from skavit.core.sun import SunEvent
 
 WORKDAYS = Weekdays(NAMED["weekdays"])
 

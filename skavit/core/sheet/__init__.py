@@ -5,95 +5,43 @@ no keys. What does not apply is left out. Where a replay of what lies ahead is g
 what they say until tomorrow's end.
 """
 
-from collections.abc import Callable
-from dataclasses import replace
-
-from skavit.core.kinds.kind import SECTIONS, Kind
-from skavit.core.plan.document import Plan
-from skavit.core.sheet import handing_over, holidays, loads, setting_up
-from skavit.core.sheet import slots as memory
-from skavit.core.sheet.carried import by_date, by_switching
+from skavit.core.sheet.assembly import steps, told_anew
+from skavit.core.sheet.differences import Difference, keyed_differences, wanted_differences
+from skavit.core.sheet.handing_over import MODE_TEXT, mode_words
+from skavit.core.sheet.loads import ESCAPE
 from skavit.core.sheet.occasion import Occasion, clock_runs, digits_to_set
-from skavit.core.sheet.rekeying import rekeying, stretch_at
+from skavit.core.sheet.play import Frame, Played, played
+from skavit.core.sheet.rekeying import changes, entry_text
 from skavit.core.sheet.setting_up import date_words
-from skavit.core.sheet.step import Display, DisplayRow, Spell, Step, press_rows
-from skavit.core.simulation.handover import ChannelHandover
-from skavit.core.simulation.replay import Replay
-from skavit.core.text.wording import Words
+from skavit.core.sheet.step import Display, DisplayRow, Spell, Step, keyed, press_rows
+from skavit.core.sheet.water_seasons import program_text, season_of
+from skavit.core.sheet.watering import SPRAY
 
 __all__ = [
+    "ESCAPE",
+    "MODE_TEXT",
+    "SPRAY",
+    "Difference",
     "Display",
     "DisplayRow",
+    "Frame",
+    "Occasion",
+    "Played",
     "Spell",
     "Step",
+    "changes",
     "clock_runs",
     "date_words",
     "digits_to_set",
+    "entry_text",
+    "keyed",
+    "keyed_differences",
+    "mode_words",
+    "played",
     "press_rows",
+    "program_text",
+    "season_of",
     "steps",
     "told_anew",
+    "wanted_differences",
 ]
-
-_BUILDERS: dict[str, Callable[[Occasion], list[Step]]] = {
-    "before": lambda occasion: [*loads.escape_doors(occasion), *setting_up.before(occasion)],
-    "found": setting_up.found,
-    "power": setting_up.power,
-    "reset": setting_up.reset,
-    "channels": lambda occasion: [*setting_up.channels(occasion), *loads.wiring(occasion)],
-    "clock": by_date(setting_up.clock),
-    "date": by_date(setting_up.date_),
-    "rule": setting_up.rule,
-    "summer": setting_up.summer,
-    "place": setting_up.place,
-    "suncheck": by_date(setting_up.suncheck),
-    "correction": by_date(setting_up.correction),
-    "operating": setting_up.operating,
-    "slots": memory.slots,
-    "holidays": holidays.holidays,
-    "readback": memory.readback,
-    "mode": by_switching(handing_over.mode),
-    "lock": handing_over.lock,
-    "pin": handing_over.pin,
-    "cover": lambda occasion: [*by_switching(handing_over.cover)(occasion), *loads.tests(occasion)],
-}
-
-
-def steps(
-    plan: Plan,
-    year: Replay,
-    leaving: tuple[ChannelHandover, ...],
-    instant: int,
-    words: Words,
-    kind: Kind | None = None,
-    ahead: Replay | None = None,
-) -> tuple[Step, ...]:
-    """The sheet for keying ``plan`` into a unit of ``kind`` at ``instant``; ``year`` is the plan's replay.
-
-    ``ahead`` is a replay in which today and tomorrow stand: given, the steps carry what they say through them.
-
-    What a unit of this kind cannot hold is refused at its step, in plain words: the others keep their keys.
-    """
-    coming = stretch_at(plan, year, instant) if plan.unit.keyings else ()
-    year = year.of_set(coming[0].keying) if coming else year
-    occasion = Occasion.at(year.plan if coming else plan, kind, year, leaving, instant, words, ahead)
-    order = kind.order if kind else SECTIONS
-    builders = {**_BUILDERS, **plan.trade.sections(plan)}
-    found = [step for section in order for step in builders[section](occasion)]
-    return (*holidays.unheld(occasion), *found, *rekeying(plan, coming, words, kind))
-
-
-def told_anew(
-    sheet: tuple[Step, ...], plan: Plan, year: Replay, instant: int, words: Words, kind: Kind | None, ahead: Replay
-) -> tuple[Step, ...]:
-    """A sheet that still holds at a later instant, told from then on, with the minute that the clock must show."""
-    occasion = Occasion.at(plan, kind, year, (), instant, words, ahead)
-    clock = iter(_BUILDERS["clock"](occasion))
-    return tuple(next(clock) if step.kind == "clock" else _from(step, instant) for step in sheet)
-
-
-def _from(step: Step, instant: int) -> Step:
-    """A step whose first spell begins at an instant within it."""
-    if not step.spells:
-        return step
-    first, *later = step.spells
-    return replace(step, spells=(replace(first, first=instant), *later))

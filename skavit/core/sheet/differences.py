@@ -4,7 +4,7 @@ from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass
 from itertools import zip_longest
 
-from skavit.core.memory.naming import slot_names
+from skavit.core.memory import slot_names
 from skavit.core.plan.document import Channel, Plan
 from skavit.core.plan.entry import Entry
 from skavit.core.plan.heat import SetPoint

@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from skavit.core.load.logic import LOGIC, Logic
+from skavit.core.load import LOGIC, Logic
 from skavit.core.plan.contact import Contact
 from skavit.core.plan.load import Load
 from skavit.core.sheet.occasion import Occasion

@@ -4,7 +4,7 @@ import numpy as np
 
 from skavit.core.ground.arrays import DAY_S, YEAR_DAYS
 from skavit.core.kinds.kind import Kind
-from skavit.core.memory.naming import slot_names
+from skavit.core.memory import slot_names
 from skavit.core.plan.document import Plan
 from skavit.core.plan.entry import Entry
 from skavit.core.plan.limits import NO_LIMITS, Limits

@@ -18,7 +18,7 @@ from skavit.core.kinds.fields import (
     keying,
 )
 from skavit.core.kinds.kind import Kind, Press
-from skavit.core.memory.naming import slot_names, slots_in_pairs
+from skavit.core.memory import slot_names, slots_in_pairs
 from skavit.core.plan.days import WEEKDAYS, Narrowed, Weekdays
 from skavit.core.plan.entry import Entry
 from skavit.core.plan.times import ClockTime, LimitedTime, SunTime, Time, sun_time_of

@@ -11,7 +11,7 @@ from skavit.core.simulation.wanted import window_spans
 from skavit.core.site.almanac import Almanac, almanac
 from skavit.core.site.clock import WallClock, unit_clock, zone_clock
 from skavit.core.site.clock_check import Change, clock_changes
-from skavit.core.sun.days import SunEvent
+from skavit.core.sun import SunEvent
 from skavit.core.text.wording import Words, date_text, duration_text, stretches
 
 

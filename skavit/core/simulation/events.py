@@ -19,7 +19,7 @@ from skavit.core.simulation.pulses import trains, woven
 from skavit.core.simulation.wanted import within_limits
 from skavit.core.site.almanac import Almanac, unit_almanac
 from skavit.core.site.clock import UnitClock, standard_offsets_s
-from skavit.core.sun.days import SunEvent
+from skavit.core.sun import SunEvent
 
 
 class Cause(IntEnum):

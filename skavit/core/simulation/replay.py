@@ -20,7 +20,7 @@ from skavit.core.simulation.output import Hand, armed, in_force, overridden, pro
 from skavit.core.simulation.wanted import look_back_days, wanted
 from skavit.core.site.almanac import almanac
 from skavit.core.site.clock import UnitClock, WallClock, unit_clock, zone_clock
-from skavit.core.sun.days import FIRST_YEAR, LAST_YEAR
+from skavit.core.sun import FIRST_YEAR, LAST_YEAR
 
 # Before the span the unit has run its program so long, from an output that was off (docs/plan-file.md, "Replay").
 RUN_UP_DAYS = 375

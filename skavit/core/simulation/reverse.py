@@ -2,7 +2,7 @@
 
 from dataclasses import replace
 
-from skavit.core.memory.pairing import ends_next_day, mostly_ends, next_off
+from skavit.core.memory import ends_next_day, mostly_ends, next_off
 from skavit.core.plan.document import Channel, Plan
 from skavit.core.plan.entry import Entry
 from skavit.core.plan.window import Window

@@ -10,7 +10,7 @@ from skavit.core.plan.document import Site
 from skavit.core.plan.sun_settings import SunSettings
 from skavit.core.plan.times import day_number, day_of
 from skavit.core.site.clock import standard_offset_s, standard_offsets_s
-from skavit.core.sun.days import USUAL_ALTITUDES_DEG, SunDays, SunEvent, sun_days
+from skavit.core.sun import USUAL_ALTITUDES_DEG, SunDays, SunEvent, sun_days
 
 
 @dataclass(frozen=True, slots=True)

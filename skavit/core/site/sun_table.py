@@ -21,7 +21,7 @@ from skavit.core.plan.sun_settings import Adjust, SunSettings
 from skavit.core.plan.times import day_number, day_of, read_clock_time, read_date
 from skavit.core.site.almanac import almanac, sun_on, unit_almanac
 from skavit.core.site.clock import standard_offset_s, zone_clock
-from skavit.core.sun.days import SunEvent, sun_days
+from skavit.core.sun import SunEvent, sun_days
 
 SECONDS_A_DEGREE = 240
 # A shown minute stands for half a minute to either side, and tables differ by a second from one another.

@@ -1,1 +1,12 @@
 """Where the sun stands, and when it rises and sets at a place."""
+
+from skavit.core.sun.days import FIRST_YEAR, LAST_YEAR, USUAL_ALTITUDES_DEG, SunDays, SunEvent, sun_days
+
+__all__ = [
+    "FIRST_YEAR",
+    "LAST_YEAR",
+    "USUAL_ALTITUDES_DEG",
+    "SunDays",
+    "SunEvent",
+    "sun_days",
+]

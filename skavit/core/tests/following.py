@@ -2,7 +2,7 @@
 
 from dataclasses import replace
 
-from skavit.core.sheet.played import pressed
+from skavit.core.sheet.play import pressed
 
 
 def follow(keypad, sheet):

@@ -9,10 +9,10 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from skavit.core.causes.cause_text import cause_text, check_text
 from skavit.core.causes.fault import Cause
 from skavit.core.causes.looks import MAX_LOOKS, Look, read_looks
 from skavit.core.causes.ranking import find_causes
+from skavit.core.causes.texts import cause_text, check_text
 from skavit.core.ground.arrays import DAY_S
 from skavit.core.ground.budget import Budget
 from skavit.core.ground.strict_json import Node

@@ -7,7 +7,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from skavit.core.due.due import Due, Known, Shows, Sort, due_of, months_after
-from skavit.core.due.due_text import due_text
+from skavit.core.due.texts import due_text
 from skavit.core.kinds import shipped_kinds
 from skavit.core.plan.times import day_number
 from skavit.core.site.route import distance_km, nearest_first

@@ -13,7 +13,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from skavit.core.fitting import fit
-from skavit.core.fitting.cover import Option, solve
+from skavit.core.fitting.covers import Option, solve
 from skavit.core.fitting.proof import PROOF_YEARS
 from skavit.core.fitting.trial import Draft, Trial
 from skavit.core.memory.banks import place

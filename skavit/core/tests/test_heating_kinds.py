@@ -12,7 +12,7 @@ from skavit.core.kinds.place import plan_for_kind
 from skavit.core.plan.times import day_number
 from skavit.core.sheet import steps
 from skavit.core.sheet.keypad import Keypad
-from skavit.core.sheet.played import played, pressed
+from skavit.core.sheet.play import played, pressed
 from skavit.core.simulation.replay import replay
 from skavit.core.tests.builders import local_instant, make_plan, window
 from skavit.core.tests.test_heat import heating, points

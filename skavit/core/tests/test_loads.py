@@ -12,8 +12,8 @@ from skavit.core.findings import audit, read_kept
 from skavit.core.ground.spans import EMPTY, Spans
 from skavit.core.ground.strict_json import Node
 from skavit.core.load.cable import volts
-from skavit.core.load.demand import demand, kwh
-from skavit.core.load.hot_water import hot_water
+from skavit.core.load.demands import demand, kwh
+from skavit.core.load.heaters import hot_water
 from skavit.core.load.logic import LOGIC, state_of
 from skavit.core.load.remedies import copper_kg, in_band, load_remedies, size_up
 from skavit.core.plan.contact import Contact

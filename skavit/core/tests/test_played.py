@@ -12,7 +12,7 @@ from skavit.core.kinds import read_kind, shipped_kinds
 from skavit.core.kinds.kind import OFFSETS, Press
 from skavit.core.kinds.offsets import with_offset
 from skavit.core.kinds.spoken import presses_text, read_presses
-from skavit.core.sheet.played import played
+from skavit.core.sheet.play import played
 
 KINDS = {kind.name: kind for kind in shipped_kinds()}
 MENU = KINDS["Panel switch, one channel, by coordinates"]

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from django.db import transaction
 from django.utils.dateparse import parse_date
 
-from skavit.core.due.due import Known, Shows, Sort, due_of
+from skavit.core.due import Known, Shows, Sort, due_of
 from skavit.core.plan.times import day_number, day_of
 from skavit.due.models import Due, Planned
 from skavit.now import today_at

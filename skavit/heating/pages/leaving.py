@@ -4,7 +4,7 @@ import numpy as np
 
 from skavit.core.heat.state import zones_now
 from skavit.core.heat.targets import targets
-from skavit.core.sheet.handing_over import mode_words
+from skavit.core.sheet import mode_words
 from skavit.core.simulation.handover import look_ahead
 from skavit.core.text.wording import Words
 from skavit.units.models import Unit

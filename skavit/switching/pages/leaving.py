@@ -3,7 +3,7 @@
 from skavit.core.kinds import Kind
 from skavit.core.plan.document import Plan
 from skavit.core.plan.overrides import Mode, Setting
-from skavit.core.sheet.handing_over import mode_words
+from skavit.core.sheet import mode_words
 from skavit.core.simulation.handover import (
     ChannelHandover,
     Prospect,

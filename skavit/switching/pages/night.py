@@ -12,7 +12,7 @@ from skavit.core.plan.times import LimitedTime, day_of, sun_time_of
 from skavit.core.simulation.events import Cause, Events
 from skavit.core.simulation.handover import ChannelHandover
 from skavit.core.site.almanac import almanac
-from skavit.core.sun.days import SunEvent
+from skavit.core.sun import SunEvent
 from skavit.core.text.wording import MONTHS, SHORT_DAYS, Words, count, date_text, duration_text, weekday_date
 from skavit.now import local_digits
 from skavit.units.pages.numbered_findings import slot_words

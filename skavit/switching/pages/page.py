@@ -5,7 +5,7 @@ from typing import Any
 
 from skavit.charts.year_sheet import year_sheet
 from skavit.core.ground.arrays import DAY_S
-from skavit.core.memory.banks import place
+from skavit.core.memory import place
 from skavit.core.plan.document import Plan
 from skavit.core.plan.usual_programs import USUAL_PROGRAMS, UsualProgram
 from skavit.core.simulation.replay import ChannelReplay

@@ -7,8 +7,8 @@ from typing import TypeVar
 import numpy as np
 from django.http import Http404, QueryDict
 
-from skavit.core.load.logic import LOGIC
-from skavit.core.memory.banks import place
+from skavit.core.load import LOGIC
+from skavit.core.memory import place
 from skavit.core.plan.document import Plan
 from skavit.core.plan.entry import Entry
 from skavit.core.plan.limits import Limits

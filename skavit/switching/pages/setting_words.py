@@ -4,7 +4,7 @@ from typing import assert_never
 
 from skavit.core.kinds import Kind
 from skavit.core.plan.overrides import Away, Boost, ClockSet, Countdown, ExitButton, FirstIn, Mode, PowerCut, Setting
-from skavit.core.sheet.handing_over import MODE_TEXT, mode_words
+from skavit.core.sheet import MODE_TEXT, mode_words
 from skavit.core.text.wording import count, duration_text
 
 

@@ -12,7 +12,7 @@ from skavit.core.ground.spans import union
 from skavit.core.ground.strict_json import Node
 from skavit.core.plan.times import ClockTime, read_clock_time
 from skavit.core.plan.trade import Trade
-from skavit.core.sheet.step import Step, keyed
+from skavit.core.sheet import Step, keyed
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from skavit.charts.year_sheet import Mark
 from skavit.core.findings import Finding
-from skavit.core.memory.naming import slot_names
+from skavit.core.memory import slot_names
 from skavit.core.plan.document import Plan
 from skavit.core.text.wording import Words, dates_text
 from skavit.units.pages.seasonal_tabs import seasonal_label

@@ -13,7 +13,7 @@ from PIL import Image
 
 from skavit.core.plan import edits
 from skavit.core.plan.times import ClockTime
-from skavit.core.sheet.differences import Difference
+from skavit.core.sheet import Difference
 from skavit.crews.models import Membership, User
 from skavit.crews.tests.builders import make_unit, member
 from skavit.now import read_instant, read_now

@@ -1,7 +1,7 @@
 """The moment of leaving a unit that waters: what each program does, and its next starts."""
 
 from skavit.core.plan.water_edits import water_of
-from skavit.core.sheet.handing_over import mode_words
+from skavit.core.sheet import mode_words
 from skavit.core.simulation.handover import look_ahead
 from skavit.core.text.wording import Words, minutes_text
 from skavit.core.water.state import state_at

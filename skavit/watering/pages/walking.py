@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from skavit.core.sheet.watering import SPRAY
+from skavit.core.sheet import SPRAY
 from skavit.core.text.wording import Words, minutes_text
 from skavit.core.water.need import longest_run_min
 from skavit.core.water.tables import told_by

@@ -3,8 +3,7 @@
 import datetime as dt
 from dataclasses import dataclass
 
-from skavit.core.due.due import Sort
-from skavit.core.due.due_text import due_text
+from skavit.core.due import Sort, due_text
 from skavit.core.text.wording import Words
 from skavit.crews.models import Crew, User
 from skavit.due.pages.rows import DueRow, due_rows

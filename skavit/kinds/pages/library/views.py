@@ -8,7 +8,7 @@ from django.http import HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_GET, require_POST
 
-from skavit.core.formats.schema import kind_schema
+from skavit.core.formats import kind_schema
 from skavit.core.ground.errors import UserError
 from skavit.crews.access import editors, members
 from skavit.crews.request import CrewRequest

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from cachetools import LRUCache, cached
 
 from skavit.core.kinds import Kind
-from skavit.core.sheet.played import Frame, Played, played
+from skavit.core.sheet import Frame, Played, played
 
 KINDS_KEPT = 64
 

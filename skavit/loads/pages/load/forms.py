@@ -9,7 +9,7 @@ from django import forms
 
 from skavit.core.ground.errors import PlanError, UserError
 from skavit.core.ground.strict_json import Node
-from skavit.core.load.logic import LOGIC
+from skavit.core.load import LOGIC
 from skavit.core.plan.document import Plan
 from skavit.core.plan.edits import with_load
 from skavit.core.plan.load import CHARACTERS, DRAWS, MAINS_V, SORTS, LampRun, Load

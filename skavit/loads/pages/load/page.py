@@ -6,11 +6,7 @@ from skavit.charts.cable_run import MOST_DRAWN, cable_run
 from skavit.charts.wiring import Wiring, wiring
 from skavit.core.ground.errors import UserError
 from skavit.core.heat.store import reheat
-from skavit.core.load.cable import volts
-from skavit.core.load.demand import demand, kwh
-from skavit.core.load.hot_water import hot_water
-from skavit.core.load.logic import LOCKS, LOGIC, Logic, state_of
-from skavit.core.load.remedies import load_remedies
+from skavit.core.load import LOCKS, LOGIC, Logic, demand, hot_water, kwh, load_remedies, state_of, volts
 from skavit.core.plan.contact import Contact
 from skavit.core.plan.load import Load
 from skavit.core.text.error_text import error_text

@@ -9,7 +9,7 @@ from django.shortcuts import redirect, render
 from django.views.decorators.http import require_GET, require_POST
 
 from skavit.core.ground.errors import UserError
-from skavit.core.load.remedies import load_remedies
+from skavit.core.load import load_remedies
 from skavit.core.plan.document import Plan
 from skavit.core.plan.edits import Edit, EditError, with_load
 from skavit.core.plan.load import Load

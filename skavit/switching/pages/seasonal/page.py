@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from skavit.core.plan.document import Plan
 from skavit.core.plan.entry import Entry
-from skavit.core.sheet.rekeying import changes, entry_text
+from skavit.core.sheet import changes, entry_text
 from skavit.core.text.wording import Words
 from skavit.units.models import Unit
 from skavit.units.pages.seasonal_tabs import SeasonalTab, seasonal_tabs

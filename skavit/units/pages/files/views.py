@@ -10,7 +10,7 @@ from django.utils.text import slugify
 from django.views.decorators.http import require_GET, require_POST
 
 from skavit.bounds import IMPORT_AT_ONCE_BYTES
-from skavit.core.formats.schema import plan_schema
+from skavit.core.formats import plan_schema
 from skavit.core.ground.errors import UserError
 from skavit.crews.access import editors, members
 from skavit.crews.request import CrewRequest

@@ -15,7 +15,7 @@ from skavit.core.plan.limits import Bank, Limits
 from skavit.core.plan.sun_settings import SunSettings
 from skavit.core.site.clock import zone_clock
 from skavit.core.site.clock_check import clock_changes
-from skavit.core.sun.days import SunEvent
+from skavit.core.sun import SunEvent
 from skavit.core.text.coordinates import parse_degrees
 from skavit.core.text.wording import RULE_TEXT, capital
 from skavit.sites.models import Site

@@ -7,8 +7,7 @@ from skavit.core.ground.arrays import DAY_S
 from skavit.core.kinds import Kind as CoreKind
 from skavit.core.plan.document import Plan
 from skavit.core.plan.times import day_of
-from skavit.core.sheet import Spell, Step, clock_runs
-from skavit.core.sheet.loads import ESCAPE
+from skavit.core.sheet import ESCAPE, Spell, Step, clock_runs
 from skavit.core.text.wording import SHORT_DAYS, Words, weekday_date
 from skavit.now import local_digits, year_at
 from skavit.units.computing import unit_year

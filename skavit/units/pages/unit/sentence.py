@@ -13,7 +13,7 @@ from django.forms.boundfield import BoundWidget
 from skavit.core.ground.errors import PlanError
 from skavit.core.plan.days import DAILY, NAMED, WEEKDAYS, Days, Narrowed
 from skavit.core.plan.limits import Limits
-from skavit.core.sun.days import SunEvent
+from skavit.core.sun import SunEvent
 from skavit.core.text.wording import SHORT_DAYS, Words, capital, days_text
 from skavit.units.pages.unit.fields import days_fields, other_exceptions
 

@@ -6,7 +6,7 @@ from django.db.models import Prefetch
 
 from skavit.charts.year_sheet import OFF_THE_SHEET, year_sheet
 from skavit.core.plan.document import Plan
-from skavit.core.sheet.differences import Difference, keyed_differences, wanted_differences
+from skavit.core.sheet import Difference, keyed_differences, wanted_differences
 from skavit.core.simulation.alteration import alterations
 from skavit.core.text.wording import Words
 from skavit.now import local_datetime_text, year_at

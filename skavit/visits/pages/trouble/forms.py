@@ -6,7 +6,7 @@ from typing import Any
 
 from django import forms
 
-from skavit.core.causes.looks import BLANK, MAX_LOOKS, Blank, Look
+from skavit.core.causes import BLANK, MAX_LOOKS, Blank, Look
 from skavit.core.ground.arrays import DAY_S
 from skavit.core.plan.document import Plan
 from skavit.core.plan.times import ClockTime, day_number

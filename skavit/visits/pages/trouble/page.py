@@ -3,11 +3,7 @@
 from dataclasses import dataclass
 
 from skavit.charts.cause_strip import Seen, cause_strip, strip_range
-from skavit.core.causes.beyond import Beyond, beyond
-from skavit.core.causes.cause_text import cause_text, check_text
-from skavit.core.causes.fault import Cause
-from skavit.core.causes.looks import Look
-from skavit.core.causes.ranking import Causes, Likely, find_causes
+from skavit.core.causes import Beyond, Cause, Causes, Likely, Look, beyond, cause_text, check_text, find_causes
 from skavit.core.plan.document import Plan
 from skavit.core.text.wording import Words, count
 

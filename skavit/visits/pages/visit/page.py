@@ -5,8 +5,7 @@ from typing import Any
 from uuid import UUID, uuid4
 
 from skavit.core.ground.arrays import DAY_S
-from skavit.core.sheet import digits_to_set
-from skavit.core.sheet.differences import Difference, keyed_differences
+from skavit.core.sheet import Difference, digits_to_set, keyed_differences
 from skavit.core.text.wording import Words
 from skavit.now import local_datetime_text
 from skavit.units.models import PlanRevision, Unit

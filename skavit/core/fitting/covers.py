@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from math import inf
 
 from skavit.core.ground.budget import Budget
-from skavit.core.memory.banks import Bucket
+from skavit.core.memory import Bucket
 
 # A step is an element looked at; a node looks at all of them, at least at so many.
 MOST_STEPS, STEPS_A_NODE = 2_400_000, 40

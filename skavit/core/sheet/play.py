@@ -19,7 +19,7 @@ from skavit.core.plan.heat import Heat, SetPoint, Zone
 from skavit.core.plan.times import ClockTime, SunTime, day_number
 from skavit.core.plan.water import Program, Run, Station, Water
 from skavit.core.plan.window import Cycle, Window
-from skavit.core.sheet import steps
+from skavit.core.sheet.assembly import steps
 from skavit.core.sheet.keypad import Keypad
 from skavit.core.sheet.step import Step
 from skavit.core.simulation.handover import handover

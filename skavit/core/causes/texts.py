@@ -3,7 +3,7 @@
 from skavit.core.causes.fault import Cause, Fault
 from skavit.core.causes.ranking import Likely, Telling
 from skavit.core.ground.arrays import DAY_S
-from skavit.core.memory.naming import slot_names
+from skavit.core.memory import slot_names
 from skavit.core.plan.clock_settings import ByHand
 from skavit.core.plan.document import Plan
 from skavit.core.plan.entry import Entry
