@@ -68,7 +68,7 @@ class CrewMiddleware:
             "membership": membership,
             "crew": crew,
             "words": crew.words if crew else PLAIN,
-            "moment": instant,
+            "instant": instant,
             "now": int(instant.timestamp()),
         }
         return self.get_response(request)

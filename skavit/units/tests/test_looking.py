@@ -206,7 +206,7 @@ class AsFoundTest(LookingCase):
 
     def test_slots_keep_the_numbers_that_were_typed(self):
         page = self.keep(lines="3 on 18:00\n14 off 22:00\n15 off 03:00 thu")
-        self.assertContains(page, '<li value="14"><b>OFF</b> 22:00, every day</li>')
+        self.assertContains(page, '<li value="14"><b>OFF</b> 22:00, every day</li>', html=True)
         # At three in the morning nothing is on: the last one does nothing, and is called as it was typed.
         self.assertContains(page, "Slot 15 changes nothing all year")
 
