@@ -1,4 +1,4 @@
-"""What the application accepts at most, told before any work is begun. The core has bounds of its own on top."""
+"""Limits of what the application accepts, checked before any work begins. The core has limits of its own."""
 
 from http import HTTPStatus
 from typing import Any, ClassVar

@@ -1,4 +1,4 @@
-"""Who changed a row, and what it was before: kept beside each row by django-simple-history, and gone with it."""
+"""History of rows: who changed what, kept beside each row by django-simple-history and deleted with it."""
 
 from collections.abc import Iterator
 from contextlib import contextmanager

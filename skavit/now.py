@@ -1,4 +1,4 @@
-"""This moment, read once and handed on; and what a site's clock shows."""
+"""The time of a request, read once and passed on, and what a site's clock shows then."""
 
 from datetime import UTC, date, datetime
 

@@ -1,4 +1,4 @@
-"""Gunicorn's worker: waitress reads requests whole before a thread takes them, so that slow senders hold none.
+"""Gunicorn's worker: waitress reads each request whole before a thread takes it, so that slow senders hold none.
 
 Gunicorn keeps the processes (starts, renews, replaces them), waitress the connections. A request that is not complete
 after :data:`SENDING_S` is closed, bodies are refused by their length where :mod:`skavit.bounds` says so, and a process

@@ -1,4 +1,4 @@
-"""Rows that can be archived, removed and brought back: nothing is gone at once, and nothing has to stay."""
+"""Soft deletion: archive, 30 days in the bin, then purge."""
 
 from datetime import datetime, timedelta
 from typing import Any, Self

@@ -1,1 +1,1 @@
-"""Requests that take long to work out: the worker answers them, and whoever asked sees how far it is."""
+"""Slow requests: the worker answers them while the page shows how far it is."""

@@ -1,1 +1,1 @@
-"""What other programs of a crew read: JSON, by a key of the crew."""
+"""The read API: JSON for other programs, by a key of the crew."""

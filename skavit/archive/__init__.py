@@ -1,1 +1,1 @@
-"""What was archived or removed, and how it comes back."""
+"""Archived and removed rows, and how to bring them back."""

@@ -1,1 +1,1 @@
-"""Work that takes longer than a page may: queued in PostgreSQL, done in a child process within bounds."""
+"""Background jobs: queued in PostgreSQL, done in a child process within limits."""

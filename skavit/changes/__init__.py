@@ -1,1 +1,1 @@
-"""Who changed what and when, of all that a crew has."""
+"""Who changed what and when, across a crew."""

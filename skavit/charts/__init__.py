@@ -1,1 +1,1 @@
-"""Pictures drawn as SVG from core results; they know no models."""
+"""Pictures as SVG from core results; they know no models."""

@@ -1,1 +1,1 @@
-"""Codes of units: installer PINs, key safes. Sealed in the database, shown on request alone, and every look is written down."""
+"""Codes of units, such as installer PINs: encrypted, shown on request, each look logged."""

@@ -1,1 +1,1 @@
-"""What the customer is left with: a sheet in their language, on paper or by a link, and the code in the lid."""
+"""For the customer: a sheet in their language, on paper or by a link, and a label for the lid."""

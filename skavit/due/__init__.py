@@ -1,1 +1,1 @@
-"""What is due: which units need somebody, by when, and who goes."""
+"""What is due: which units need a visit, by when, and who goes."""

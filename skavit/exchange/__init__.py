@@ -1,1 +1,1 @@
-"""Open formats: calendars to subscribe to, tables, and sites and units from a table."""
+"""Open formats: calendars to subscribe to, CSV tables, sites and units from a table, a crew's archive."""

@@ -1,1 +1,1 @@
-"""Kinds of unit: those that ship, and those that a crew has adjusted to a manual."""
+"""The library of kinds: those that ship, and a crew's own, adjusted to a manual."""

@@ -1,1 +1,1 @@
-"""What hangs on the channels: loads, contacts, lamps on their cable, hot water."""
+"""Pages of loads: contacts, lamps on their cable, hot water."""

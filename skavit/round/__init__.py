@@ -1,1 +1,1 @@
-"""Pages that gather sites and units: the round, a site, and finding."""
+"""Pages that list sites and units: the round, a site, the search."""

@@ -1,1 +1,1 @@
-"""What the processes of the application have in common: their settings, their turns, the files and mails they write."""
+"""What the server's processes share: settings, turns, files and mails."""

@@ -1,1 +1,1 @@
-"""Somebody at a unit: what is wrong with it, visits, and what stands in it since."""
+"""Visits: what is wrong, as found, what was done, as left; and the record of a unit."""

@@ -1,1 +1,1 @@
-"""The server seen from outside: whether it is ready, what it counts, and its log lines."""
+"""Monitoring: readiness, metrics, log lines."""

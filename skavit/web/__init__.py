@@ -1,1 +1,1 @@
-"""What pages have in common: their requests, forms, errors and secret links."""
+"""What pages share: requests, forms, errors, secret links."""

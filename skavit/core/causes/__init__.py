@@ -1,4 +1,4 @@
-"""From looks to the cause: single faults put into a unit, replayed, and held against what somebody saw."""
+"""What is wrong: single faults put into a unit, replayed, and compared with what somebody saw."""
 
 from skavit.core.causes.fault import Cause
 from skavit.core.causes.looks import BLANK, MAX_LOOKS, Blank, Look, read_looks

@@ -1,4 +1,4 @@
-"""What needs somebody at a unit, and by when."""
+"""Which visits a unit needs, and by when."""
 
 from skavit.core.due.due import Known, Shows, Sort, due_of
 from skavit.core.due.texts import due_text

@@ -1,4 +1,4 @@
-"""Findings: what a user should know about a valid plan, worst first."""
+"""Findings: what a user should know about a plan, worst first."""
 
 from collections.abc import Mapping
 from dataclasses import dataclass, replace

@@ -1,4 +1,4 @@
-"""Windows into the fewest entries that a unit's memory can hold, proven by replay; and where it is too small, the least wrong."""
+"""Fit: windows into the fewest entries that a unit can hold, proven by replay, or the nearest that it can hold."""
 
 from skavit.core.fitting.groups import cover
 from skavit.core.fitting.proof import Loss, Other

@@ -1,4 +1,4 @@
-"""What the core's results look like outside: JSON for the command line, JSON Schema for the plan file."""
+"""Results as JSON for the command line, and the JSON Schema of the plan file."""
 
 from skavit.core.formats.results import (
     audit_json,

@@ -1,1 +1,1 @@
-"""What knows nothing of the job: arrays, spans, errors, strict JSON, records, budgets."""
+"""Tools that know nothing of the job: arrays, spans, errors, strict JSON, records, budgets."""

@@ -1,1 +1,1 @@
-"""Heating: the temperatures that zones will be held at, the rooms that must get there, and the store of hot water."""
+"""Heating: target temperatures of zones, rooms that must reach them, and the hot water store."""

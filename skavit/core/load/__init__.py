@@ -1,4 +1,4 @@
-"""What hangs on the contacts: lamps on their cable and transformer, contacts and their ratings, and which contact a load needs."""
+"""Loads on the contacts: lamps on their cable and transformer, contact ratings, contact logic."""
 
 from skavit.core.load.cable import volts
 from skavit.core.load.demands import USUAL_SHARE, demand, kwh

@@ -1,4 +1,4 @@
-"""How the slots of a unit hold entries, and which OFF ends an ON."""
+"""How a unit's slots hold entries, and which OFF ends which ON."""
 
 from skavit.core.memory.banks import Bucket, banks_of, buckets, holds_all, holds_pair, holds_single, place
 from skavit.core.memory.naming import slot_names, slots_in_pairs

@@ -1,1 +1,1 @@
-"""The words of the plan file, each a frozen dataclass that reads itself strictly and writes itself back."""
+"""The plan file as frozen dataclasses that read themselves strictly and write themselves back."""

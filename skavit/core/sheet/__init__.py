@@ -1,4 +1,4 @@
-"""The entry sheet: the steps of keying a plan into a unit, each with what the display must then read.
+"""The entry sheet: the steps that key a plan into a unit, and what the display must read after each.
 
 From the plan, the kind of unit and the moment, in the kind's own order. Without a kind the steps say what to do and
 no keys. What does not apply is left out. Where a replay of what lies ahead is given, steps that depend on the moment carry

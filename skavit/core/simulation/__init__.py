@@ -1,1 +1,1 @@
-"""What a unit really does, and what was wanted of it: events, output, replay, and what follows from them."""
+"""What a unit does and what was wanted: events, outputs, replay."""

@@ -1,1 +1,1 @@
-"""Clocks and sun, at a place and in a unit: what a clock shows, and when the sun times fall."""
+"""Clocks and sun at a site and in a unit: what a clock shows, and when sunrise and sunset fall."""

@@ -1,4 +1,4 @@
-"""Where the sun stands, and when it rises and sets at a place."""
+"""Solar position, and sunrise, sunset and twilight at a place."""
 
 from skavit.core.sun.days import FIRST_YEAR, LAST_YEAR, USUAL_ALTITUDES_DEG, SunDays, SunEvent, sun_days
 

@@ -1,1 +1,1 @@
-"""How people read and type what a plan says: sentences, typed lines, coordinates."""
+"""Plan values in words, and typed text read back: sentences, lines, coordinates."""

@@ -1,4 +1,4 @@
-"""The trades: what units do, one object each. Another trade is one more line here."""
+"""The trades, one object each: switching, watering, heating. A new trade adds a line here."""
 
 from skavit.core.plan.trade import Trade
 from skavit.core.trades.heating import HEATING

@@ -1,1 +1,1 @@
-"""Watering: the programs as they will run, the water that the plants need, and what the soil holds of it."""
+"""Watering: programs as they run, the water that plants need, and the soil's balance."""
