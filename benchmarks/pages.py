@@ -5,7 +5,9 @@ request does: plans parsed, hashes, replays, audits, queries.
 """
 
 import copy
+import itertools
 import os
+import re
 import time
 from collections import Counter
 from collections.abc import Callable
@@ -94,6 +96,24 @@ def as_found_row(ruler: Ruler, client: Client) -> None:
         client.get(kept["Location"])
 
     ruler.row("as found with 198 different entries", median_ms(run, 3))
+
+
+def ticks_row(ruler: Ruler, client: Client) -> None:
+    """All steps of a sheet ticked without signal, sent at once with the proof of their sheet."""
+    from skavit.units.models import Unit
+
+    unit = Unit.objects.get(name="Pitches")
+    text = client.get(f"/units/{unit.pk}/sheet/").content.decode()
+    keys = list(dict.fromkeys(re.findall(r'name="key" value="(\w[^"]*)"', text)))
+    proof = re.findall(r'data-proof="([^"]+)"', text)[0]
+    pressed = itertools.count()
+
+    def run() -> None:
+        done = str(next(pressed) % 2)
+        sent = {"key": keys, "done": [done] * len(keys), "said": [""] * len(keys), "proof": proof}
+        assert client.post(f"/units/{unit.pk}/sheet/tick/", sent, headers={"HX-Request": "true"}).json() == {"gone": {}}
+
+    ruler.row(f"{len(keys)} ticks at once", median_ms(run, 15), 1)
 
 
 def edit_first(client: Client, minute: list[int] = [0]) -> None:  # noqa: B006  it goes on from call to call
@@ -226,6 +246,7 @@ def main() -> None:
         watering_rows(ruler, client)
         round_rows(ruler, client)
         as_found_row(ruler, client)
+        ticks_row(ruler, client)
         again_rows(MANY_ANEW)
     finally:
         teardown_databases(old, verbosity=0)

@@ -31,7 +31,7 @@ def sheet_of(
 ) -> Sheet:
     """The steps of keying a plan into a unit of a kind at a moment.
 
-    ``carried``: with what they say until tomorrow's end; false where only the moment counts. ``mends`` false: where the
+    ``carried``: with what they say until tomorrow's end; false where only the moment counts. ``remedies`` false: where the
     year is worked out for it, without remedies.
     """
     key = (plan.content_hash(), repr(kind), words)
@@ -56,20 +56,25 @@ def proof_of(unit: Unit, sheet: Sheet, words: Words, now: int) -> str:
 
     With it a tick needs no sheet to be worked out.
     """
-    plan, keys = unit.plan.content_hash(), [step.key for step in sheet if step.key]
     with _LOOKING:
-        _, until, _ = _KEPT.get((plan, repr(unit.core_kind), words), (0, now, ()))
-    return signing.dumps([unit.pk, plan, until, keys], salt=SALT, compress=True)
+        _, until, _ = _KEPT.get((unit.plan.content_hash(), repr(unit.core_kind), words), (0, now, ()))
+    keys = [step.key for step in sheet if step.key]
+    return signing.dumps([unit.pk, _state_of(unit), until, keys], salt=SALT, compress=True)
+
+
+def _state_of(unit: Unit) -> str:
+    """What a unit's plan is made from: its revision and the place of its site. No plan is read for it."""
+    return f"{unit.head_id} {unit.site.place_key}"
 
 
 def proven_keys(unit: Unit, proofs: Iterable[str], now: int) -> frozenset[str]:
     """The keys of steps that proofs show to be on a unit's sheet now; none of a proof that holds no longer."""
-    plan, found = unit.plan.content_hash(), set()
+    state, found = _state_of(unit), set()
     for proof in islice(proofs, MOST_PROOFS):
         try:
-            of, made_of, until, keys = signing.loads(proof, salt=SALT)
+            of, made_from, until, keys = signing.loads(proof, salt=SALT)
         except signing.BadSignature:
             continue
-        if (of, made_of) == (unit.pk, plan) and now < until:
+        if (of, made_from) == (unit.pk, state) and now < until:
             found.update(keys)
     return frozenset(found)
