@@ -12,7 +12,8 @@ from enum import StrEnum
 import numpy as np
 
 from skavit.core.ground.arrays import DAY_S
-from skavit.core.kinds.kind import Kind, Power
+from skavit.core.kinds.kind import Kind
+from skavit.core.kinds.parts import Power
 from skavit.core.plan.clock_settings import ByHand
 from skavit.core.plan.days import Once
 from skavit.core.plan.document import Plan

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from skavit.core.findings.acts import FitAnew
 from skavit.core.findings.case import Case, Rule
 from skavit.core.findings.facts import SAID, SLOTS, WHOLE, Facts, SlotFact, slots_text
 from skavit.core.findings.finding import Finding, Severity
@@ -19,7 +20,7 @@ from skavit.core.findings.heating_limits import (
     no_zone_days,
     too_many_periods,
 )
-from skavit.core.findings.remedy import FitAnew, Remedy, WithEntries
+from skavit.core.findings.remedy import Remedy, WithEntries
 from skavit.core.ground.arrays import Ints
 from skavit.core.ground.records import member
 from skavit.core.memory import place

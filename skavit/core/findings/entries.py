@@ -6,10 +6,11 @@ from dataclasses import dataclass
 import numpy as np
 
 from skavit.core.findings import remedies
+from skavit.core.findings.acts import ClearSlot
 from skavit.core.findings.case import Case, ChannelCase, Rule, next_after, within
 from skavit.core.findings.facts import RUNS, SLOT, WHOLE, Facts, Runs, SlotFact, days_in, runs_of
 from skavit.core.findings.finding import Finding, Severity
-from skavit.core.findings.remedy import ClearSlot, Remedy, WithEntries
+from skavit.core.findings.remedy import Remedy, WithEntries
 from skavit.core.ground.arrays import DAY_S
 from skavit.core.ground.records import member
 from skavit.core.ground.spans import EMPTY

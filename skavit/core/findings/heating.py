@@ -7,11 +7,12 @@ from typing import Protocol
 
 import numpy as np
 
+from skavit.core.findings.acts import BackToProgram, FitSetPoints, FrostForOff, HolidayDay
 from skavit.core.findings.case import Case, Described
 from skavit.core.findings.facts import NUMBER, RUNS, SAID, WHOLE, Facts, Runs, runs_of, runs_text
 from skavit.core.findings.finding import Finding, Severity
 from skavit.core.findings.heating_limits import WithHeat
-from skavit.core.findings.remedy import BackToProgram, FitSetPoints, FrostForOff, HolidayDay, Remedy
+from skavit.core.findings.remedy import Remedy
 from skavit.core.ground.arrays import DAY_S, HOUR_S, Ints
 from skavit.core.ground.records import member
 from skavit.core.ground.spans import Spans, intersection, union, unite

@@ -6,10 +6,11 @@ from typing import Any
 
 import numpy as np
 
+from skavit.core.findings.acts import FitSetPoints
 from skavit.core.findings.case import Case
 from skavit.core.findings.facts import NUMBER, SAID, WHOLE, Facts
 from skavit.core.findings.finding import Finding, Severity
-from skavit.core.findings.remedy import Change, FitSetPoints, Remedy
+from skavit.core.findings.remedy import Change, Remedy
 from skavit.core.ground.records import member
 from skavit.core.heat.fitting import refitted
 from skavit.core.heat.week import Week

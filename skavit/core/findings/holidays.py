@@ -7,10 +7,11 @@ from typing import assert_never
 
 import numpy as np
 
+from skavit.core.findings.acts import ClearHolidays, EarlierHolidays
 from skavit.core.findings.case import Case, ChannelCase, Rule, next_after, within
 from skavit.core.findings.facts import RUNS, SLOTS, Facts, PeriodFacts, Runs, SlotFact, runs_of, runs_text, slots_text
 from skavit.core.findings.finding import Finding, Severity
-from skavit.core.findings.remedy import ClearHolidays, EarlierHolidays, Remedy, WithHolidays
+from skavit.core.findings.remedy import Remedy, WithHolidays
 from skavit.core.ground.arrays import DAY_S, HOUR_S
 from skavit.core.ground.records import listed, member
 from skavit.core.plan.days import Once, Yearly

@@ -5,10 +5,11 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from skavit.core.findings.acts import NotOnHolidays
 from skavit.core.findings.case import Case, ChannelCase, Described
 from skavit.core.findings.facts import PeriodFacts
 from skavit.core.findings.finding import Finding
-from skavit.core.findings.remedy import NotOnHolidays, Remedy, WithWindows
+from skavit.core.findings.remedy import Remedy, WithWindows
 from skavit.core.ground.records import member, word
 from skavit.core.ground.spans import Spans, difference, unite
 from skavit.core.plan.days import Dates, Days, Narrowed

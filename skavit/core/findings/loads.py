@@ -5,10 +5,11 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from skavit.core.findings.acts import MendRun, PinSet, WireOtherwise
 from skavit.core.findings.case import Case, ChannelCase, Rule
 from skavit.core.findings.facts import NUMBER, RUNS, SAID, WHOLE, Facts, Runs, runs_of, runs_text
 from skavit.core.findings.finding import Finding, Severity
-from skavit.core.findings.remedy import MendRun, PinSet, Remedy, WireOtherwise, WithLoad, WithPin
+from skavit.core.findings.remedy import Remedy, WithLoad, WithPin
 from skavit.core.ground.errors import UserError
 from skavit.core.ground.records import member
 from skavit.core.load import LOGIC, USUAL_SHARE, demand, hot_water, load_remedies, volts

@@ -3,18 +3,9 @@
 from collections.abc import Iterable, Iterator
 from dataclasses import replace
 
+from skavit.core.findings.acts import Act, AddDays, AddEntry, ChangeDays, ClearSlot, FitAnew, Limit
 from skavit.core.findings.case import Case
-from skavit.core.findings.remedy import (
-    Act,
-    AddDays,
-    AddEntry,
-    ChangeDays,
-    ClearSlot,
-    FitAnew,
-    Limit,
-    Remedy,
-    WithEntries,
-)
+from skavit.core.findings.remedy import Remedy, WithEntries
 from skavit.core.fitting import cover
 from skavit.core.ground.spans import Spans
 from skavit.core.plan.days import DAILY, Weekdays

@@ -9,10 +9,11 @@ from typing import ClassVar
 import numpy as np
 
 from skavit.core.findings import remedies
+from skavit.core.findings.acts import ChangeTimes, times_text
 from skavit.core.findings.case import Case, ChannelCase, Rule
 from skavit.core.findings.facts import NUMBER, SLOTS, Facts, SlotFact, slots_text
 from skavit.core.findings.finding import Finding, Severity
-from skavit.core.findings.remedy import ChangeTimes, Remedy, WithEntries, times_text
+from skavit.core.findings.remedy import Remedy, WithEntries
 from skavit.core.ground.arrays import DAY_S, HALF_DAY_S
 from skavit.core.ground.records import listed, member
 from skavit.core.ground.spans import EMPTY, Spans, difference

@@ -6,10 +6,11 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from skavit.core.findings import remedies
+from skavit.core.findings.acts import ChangePause
 from skavit.core.findings.case import Case, ChannelCase, Rule, next_after, within
 from skavit.core.findings.facts import SLOT, WHOLE, Facts, PeriodFacts, SlotFact
 from skavit.core.findings.finding import Finding, Severity
-from skavit.core.findings.remedy import ChangePause, Remedy, WithEntries
+from skavit.core.findings.remedy import Remedy, WithEntries
 from skavit.core.ground.records import member
 from skavit.core.ground.spans import EMPTY, Spans
 from skavit.core.plan.entry import Pulses

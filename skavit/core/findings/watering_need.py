@@ -6,14 +6,16 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from skavit.core.findings.acts import ChangeRun, FullPercent, SplitRuns
 from skavit.core.findings.facts import NUMBER, SAID, WHOLE, Facts
 from skavit.core.findings.finding import Finding, Severity
-from skavit.core.findings.remedy import ChangeRun, FullPercent, Remedy, SplitRuns
+from skavit.core.findings.remedy import Remedy
 from skavit.core.findings.watering import Watered, WaterRule, WithPrograms
 from skavit.core.ground.arrays import DAY_S, MINUTE_S, Bools
 from skavit.core.ground.records import listed, member
 from skavit.core.plan.times import ClockTime
 from skavit.core.plan.water import MONTHS, Program
+from skavit.core.text.wording import MONTHS as MONTH_NAMES
 from skavit.core.text.wording import Words, count
 from skavit.core.water.need import least_soak_min, longest_run_min, net_need_mm_day
 from skavit.core.water.soil import average_season
@@ -24,7 +26,6 @@ ALMOST_S = 1  # runs are whole seconds, the ground's minutes are not
 MOST_OVER = 1.35
 LEAST_WASTE_MM = 20  # a year; less is not worth a word
 MOST_LONGER = 3.0  # times the run: the longest that is tried against dryness
-MONTH_NAMES = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec")
 NUMBERS = listed(WHOLE)
 
 

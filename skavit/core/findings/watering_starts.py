@@ -6,9 +6,10 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from skavit.core.findings.acts import ChangeStarts, LetGoOn
 from skavit.core.findings.facts import NUMBER, SAID, WHOLE, Facts
 from skavit.core.findings.finding import Finding, Severity
-from skavit.core.findings.remedy import ChangeStarts, LetGoOn, Remedy
+from skavit.core.findings.remedy import Remedy
 from skavit.core.findings.watering import Watered, WaterRule, WithDone, WithPrograms, troubles
 from skavit.core.ground.arrays import DAY_S, MINUTE_S, Bools, Ints
 from skavit.core.ground.records import member

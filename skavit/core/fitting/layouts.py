@@ -11,9 +11,10 @@ from typing import assert_never
 import numpy as np
 
 from skavit.core.fitting.groups import UNREACHABLE, cost
+from skavit.core.fitting.shifting import LEAP_YEAR, _month_day, shift_days
 from skavit.core.fitting.trial import Draft, Drafts, Trial
 from skavit.core.ground.arrays import DAY_S, Ints
-from skavit.core.plan.days import DAILY, Dates, Days, EveryNth, Narrowed, Once, Parity, Weekdays, Yearly
+from skavit.core.plan.days import DAILY, Days, Narrowed, Parity, Weekdays
 from skavit.core.plan.entry import MAX_PULSE_S
 from skavit.core.plan.limits import Limits
 from skavit.core.plan.sun_settings import NO_ADJUST
@@ -24,7 +25,6 @@ from skavit.core.plan.times import (
     SunTime,
     Time,
     day_number,
-    day_of,
     sun_time_of,
 )
 from skavit.core.plan.window import Window
@@ -36,7 +36,6 @@ from skavit.core.text.wording import PLAIN, days_text, stretches
 
 # Dates left out of a season are gathered over this many years, so that clock changes and leap days are all met.
 SEASON_YEARS = 5
-LEAP_YEAR = 2028
 NEAREST_MASKS = 8
 
 
@@ -52,48 +51,6 @@ class Layout:
         """The entries in words."""
         parts = [f"{'ON' if d.on else 'OFF'} {PLAIN.time(d.at)} {days_text(d.days)}" for d in self.drafts]
         return "; ".join(parts) or "left out"
-
-
-def shift_days(days: Days, by: int) -> Days:
-    """The dates ``by`` days after those of a rule, or the nearest rule that holds them all."""
-    if not by:
-        return days
-    match days:
-        case Weekdays():
-            return days.shifted(by)
-        case EveryNth():
-            return EveryNth(days.interval, days.start + by)
-        case Dates():
-            yearly = {md for old in days.yearly for md in _month_days_after(old, by)}
-            return Dates((*map(Yearly, sorted(yearly)), *(Once(day + by) for day in days.once)))
-        case Parity():
-            return DAILY  # the day after the 31st is odd again: no parity holds it
-        case Narrowed():
-            return _shift_narrowed(days, by)
-        case _:
-            assert_never(days)
-
-
-def _shift_narrowed(days: Narrowed, by: int) -> Narrowed:
-    between = None
-    if days.between:
-        between = (_month_days_after(days.between[0], by)[0], _month_days_after(days.between[1], by)[-1])
-    without = tuple(shift_days(rule, by) for rule in days.without)
-    if any(isinstance(rule, Parity) for rule in days.without):
-        without = ()
-    return Narrowed(days=shift_days(days.days, by), between=between, without=without)
-
-
-def _month_days_after(month_day: int, by: int) -> list[int]:
-    """The month and day ``by`` days later, in leap years and in common years."""
-    found = []
-    for year in (LEAP_YEAR, LEAP_YEAR + 1):
-        if month_day == 229 and year != LEAP_YEAR:
-            continue
-        start = np.datetime64(f"{year}-{month_day // 100:02d}-{month_day % 100:02d}")
-        later = day_of(int((start + by).astype(np.int64)))
-        found.append(later.month * 100 + later.day)
-    return sorted(set(found))
 
 
 def _fixed(time: Time) -> Time:
@@ -415,11 +372,6 @@ class WindowLayouts:
         leap = [int(np.datetime64(f"{LEAP_YEAR}-{md // 100:02d}-{md % 100:02d}").astype(np.int64)) for md in empty]
         found = stretches(np.array(leap, dtype=np.int64), gap=1)
         return tuple(Narrowed(days=DAILY, between=(_month_day(a), _month_day(b))) for a, b in _joined(found))
-
-
-def _month_day(day: int) -> int:
-    found = day_of(day)
-    return found.month * 100 + found.day
 
 
 def _joined(found: list[tuple[int, int]]) -> list[tuple[int, int]]:

@@ -6,7 +6,8 @@ from itertools import combinations
 
 from skavit.core.ground.errors import UserError
 from skavit.core.kinds.heating import Heating, temperature_word
-from skavit.core.kinds.kind import Dialogue, Kind, Press
+from skavit.core.kinds.kind import Kind
+from skavit.core.kinds.parts import Dialogue, Press
 from skavit.core.kinds.watering import Watering
 from skavit.core.plan.days import WEEKDAYS, Weekdays
 from skavit.core.plan.entry import MAX_PULSE_S

@@ -2,7 +2,8 @@
 
 from dataclasses import replace
 
-from skavit.core.kinds.kind import Dialogue, FieldKey, Kind, Press
+from skavit.core.kinds.kind import Kind
+from skavit.core.kinds.parts import Dialogue, FieldKey, Press
 
 IN_MINUTES = ("rise_min", "set_min")
 AS_CLOCK_TIMES = ("rise_hour", "rise_minute", "set_hour", "set_minute")

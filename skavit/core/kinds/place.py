@@ -7,7 +7,8 @@ import numpy as np
 
 from skavit.core.ground.errors import PlanError
 from skavit.core.kinds.fields import degrees_word, utc_word
-from skavit.core.kinds.kind import Kind, Region
+from skavit.core.kinds.kind import Kind
+from skavit.core.kinds.parts import Region
 from skavit.core.plan.document import Plan, Site
 from skavit.core.plan.edits import set_sun
 from skavit.core.plan.sun_settings import SunSettings

@@ -3,7 +3,7 @@
 import re
 
 from skavit.core.ground.errors import PlanError
-from skavit.core.kinds.kind import Press
+from skavit.core.kinds.parts import Press
 
 PRESSES_FORM = "keys with commas between them, such as menu, down x2, back + ok 3 s"
 _TAIL = re.compile(r"\s+(?:x\s*(?P<times>[0-9]{1,2})|(?:held\s+)?(?P<hold>[0-9]{1,2})\s*s)$")

@@ -5,7 +5,7 @@ from dataclasses import replace
 
 from skavit.core.kinds.kind import SECTIONS, Kind
 from skavit.core.plan.document import Plan
-from skavit.core.sheet import handing_over, holidays, loads, setting_up
+from skavit.core.sheet import handing_over, holidays, loads, setting_up, sun_steps
 from skavit.core.sheet import slots as memory
 from skavit.core.sheet.carried import by_date, by_switching
 from skavit.core.sheet.occasion import Occasion
@@ -25,9 +25,9 @@ _BUILDERS: dict[str, Callable[[Occasion], list[Step]]] = {
     "date": by_date(setting_up.date_),
     "rule": setting_up.rule,
     "summer": setting_up.summer,
-    "place": setting_up.place,
-    "suncheck": by_date(setting_up.suncheck),
-    "correction": by_date(setting_up.correction),
+    "place": sun_steps.place,
+    "suncheck": by_date(sun_steps.suncheck),
+    "correction": by_date(sun_steps.correction),
     "operating": setting_up.operating,
     "slots": memory.slots,
     "holidays": holidays.holidays,

@@ -5,7 +5,8 @@ from dataclasses import replace
 import numpy as np
 
 from skavit.core.ground.arrays import DAY_S
-from skavit.core.kinds.kind import Kind, Press
+from skavit.core.kinds.kind import Kind
+from skavit.core.kinds.parts import Press
 from skavit.core.sheet.occasion import Occasion
 from skavit.core.sheet.step import Display, DisplayRow, Step, keyed
 from skavit.core.simulation.handover import ChannelHandover

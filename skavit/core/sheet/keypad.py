@@ -9,7 +9,8 @@ from dataclasses import dataclass, field
 
 from skavit.core.ground.errors import UserError
 from skavit.core.kinds.fields import CLOCK_WORD, NO_DAYS, NO_HOUR, applies, dialogue_of, options
-from skavit.core.kinds.kind import FieldKey, Kind, Press
+from skavit.core.kinds.kind import Kind
+from skavit.core.kinds.parts import FieldKey, Press
 
 MOST_TURNS = 1000
 UNKNOWN_SLOTS = 6

@@ -11,7 +11,8 @@ from skavit.core.ground.arrays import DAY_S
 from skavit.core.ground.errors import UserError
 from skavit.core.heat.fitting import refitted
 from skavit.core.kinds.fields import field_text
-from skavit.core.kinds.kind import Kind, Press
+from skavit.core.kinds.kind import Kind
+from skavit.core.kinds.parts import Press
 from skavit.core.kinds.place import plan_for_kind
 from skavit.core.plan.days import DAILY, NAMED, Weekdays
 from skavit.core.plan.document import Channel, Plan, Site

@@ -17,7 +17,8 @@ from skavit.core.kinds.fields import (
     hour_text,
     keying,
 )
-from skavit.core.kinds.kind import Kind, Press
+from skavit.core.kinds.kind import Kind
+from skavit.core.kinds.parts import Press
 from skavit.core.memory import slot_names, slots_in_pairs
 from skavit.core.plan.days import WEEKDAYS, Narrowed, Weekdays
 from skavit.core.plan.entry import Entry

@@ -4,7 +4,7 @@ import hashlib
 import json
 from dataclasses import dataclass, replace
 
-from skavit.core.kinds.kind import Press
+from skavit.core.kinds.parts import Press
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -5,6 +5,7 @@ from dataclasses import replace
 import numpy as np
 
 from skavit.core.ground.arrays import DAY_S, YEAR_DAYS
+from skavit.core.kinds.watering import Watering
 from skavit.core.plan.days import DAILY, Calendar, Days, Narrowed
 from skavit.core.plan.water import Program, Water
 from skavit.core.sheet.holidays import holiday_text
@@ -12,11 +13,18 @@ from skavit.core.sheet.occasion import Occasion
 from skavit.core.sheet.step import Step, keyed
 from skavit.core.text.wording import Words, dated_text, days_text
 
+_CONTROLLER = Watering()
+
 
 def water_of(occasion: Occasion) -> Water:
     """The water of the plan that is keyed."""
     assert occasion.plan.water is not None
     return occasion.plan.water
+
+
+def controller_of(occasion: Occasion) -> Watering:
+    """What the unit's controller can do; a plain one where no kind is known."""
+    return (occasion.kind.watering if occasion.kind else None) or _CONTROLLER
 
 
 def standing(water: Water, day: int) -> tuple[Program, ...]:

@@ -5,26 +5,20 @@ from dataclasses import replace
 from itertools import groupby
 from typing import assert_never
 
-import numpy as np
-
-from skavit.core.ground.arrays import DAY_S, Ints
+from skavit.core.ground.arrays import DAY_S
 from skavit.core.kinds.fields import DARK, OWN_SHORT, hour_text, program_words
 from skavit.core.kinds.watering import Watering
 from skavit.core.plan.days import WEEKDAYS, Dates, Days, EveryNth, Narrowed, Parity, Weekdays
 from skavit.core.plan.times import ClockTime
 from skavit.core.plan.water import HUNDRED, Program, Water
-from skavit.core.sheet.carried import Builder, carried_by
 from skavit.core.sheet.holidays import holiday_text
 from skavit.core.sheet.occasion import Occasion
 from skavit.core.sheet.setting_up import pressed
 from skavit.core.sheet.step import Display, DisplayRow, Step, keyed
-from skavit.core.sheet.water_seasons import standing, water_of
-from skavit.core.text.wording import MONTHS, count, days_text, minutes_text, weekday_date
+from skavit.core.sheet.water_seasons import controller_of, standing, water_of
+from skavit.core.text.wording import MONTHS, days_text, minutes_text, weekday_date
 from skavit.core.water.need import month_shares
-from skavit.core.water.stack import Stack, stack
-from skavit.core.water.state import WaterState, state_at
 
-_CONTROLLER = Watering()  # where no kind is known
 SPRAY = "Stand clear of heads that come up, and of paths that they wet."
 _ANCHOR_TEXT = {
     "asked": "Tell it how many days are left until the next watering: {first}.",
@@ -34,13 +28,9 @@ _ANCHOR_TEXT = {
 }
 
 
-def _has(occasion: Occasion) -> Watering:
-    return (occasion.kind.watering if occasion.kind else None) or _CONTROLLER
-
-
 def stations(occasion: Occasion) -> list[Step]:
     """The stations as they are wired, the master valve, and a run time for all where the unit asks for one first."""
-    water, has = water_of(occasion), _has(occasion)
+    water, has = water_of(occasion), controller_of(occasion)
     wired = tuple(f"{n}: {s.name}" for n, s in enumerate(water.stations, start=1))
     found = [
         keyed(
@@ -73,7 +63,7 @@ def _default_run(water: Water) -> float:
 
 def programs(occasion: Occasion) -> list[Step]:
     """Each program that stands now part by part, in the kind's own order; then those that must hold nothing."""
-    water, has = water_of(occasion), _has(occasion)
+    water, has = water_of(occasion), controller_of(occasion)
     held = standing(water, occasion.digits // DAY_S)
     found: list[Step] = []
     for program in held:
@@ -85,7 +75,7 @@ def programs(occasion: Occasion) -> list[Step]:
 
 def _so_far(occasion: Occasion, program: Program, done: tuple[str, ...]) -> str:
     """What a program does once some of its parts are keyed."""
-    has = _has(occasion)
+    has = controller_of(occasion)
     if "starts" not in done:
         return "So far it waters nothing: it has no start."
     starts = ", ".join(occasion.words.time(at) for at in program.starts) or "no time"
@@ -112,7 +102,7 @@ def _by_keys(step: Step, occasion: Occasion, program: Program, name: str, rows: 
     held = standing(water_of(occasion), occasion.digits // DAY_S)
     names, place = program_words(kind), next(n for n, each in enumerate(held) if each.name == program.name)
     shown = {"program": names[place] if place < len(names) else program.name}
-    if _has(occasion).starts_for == "station" and program.runs:
+    if controller_of(occasion).starts_for == "station" and program.runs:
         shown = {"program": str(program.runs[0].station)}
     found = [pressed(step, kind, name, shown | row) for row in rows]
     refused = next((each.refused for each in found if each.refused), "")
@@ -143,7 +133,7 @@ def _days_values(days: Days) -> dict[str, str] | None:
 
 def _starts(occasion: Occasion, program: Program) -> list[Step]:
     """Each start once for the whole program: the commonest mistake of all is a start a station."""
-    has = _has(occasion)
+    has = controller_of(occasion)
     rows = tuple(
         DisplayRow(word=f"start {n}", value=occasion.words.time(at)) for n, at in enumerate(program.starts, start=1)
     )
@@ -168,7 +158,7 @@ def _stations_of(occasion: Occasion, program: Program) -> str:
 
 def _runs(occasion: Occasion, program: Program) -> list[Step]:
     """Each run time, and what they come to."""
-    water, has = water_of(occasion), _has(occasion)
+    water, has = water_of(occasion), controller_of(occasion)
     rows = tuple(
         DisplayRow(
             word=str(run.station), value=minutes_text(run.run_min), detail=water.stations[run.station - 1].name
@@ -189,7 +179,7 @@ def _runs(occasion: Occasion, program: Program) -> list[Step]:
 
 def _days(occasion: Occasion, program: Program) -> list[Step]:
     """The days, and from when an interval counts."""
-    has, days = _has(occasion), program.days
+    has, days = controller_of(occasion), program.days
     shown: Display
     if isinstance(days, Weekdays):
         week = tuple((name, bool(days.mask >> bit & 1)) for bit, name in enumerate(OWN_SHORT))
@@ -234,7 +224,7 @@ def _anchor(occasion: Occasion, days: EveryNth) -> str:
 
 def _season(occasion: Occasion, program: Program) -> list[Step]:
     """The season percentage, with what becomes of each run."""
-    water, has = water_of(occasion), _has(occasion)
+    water, has = water_of(occasion), controller_of(occasion)
     if water.limits.adjust_max_pct is None and program.adjust_pct == 100:
         return []
     pct = program.adjust_pct
@@ -269,7 +259,7 @@ def _by_hand_each_month(water: Water, program: Program) -> str:
 
 def _months(occasion: Occasion, program: Program) -> list[Step]:
     """The percentage of each month, with what it makes of the longest run."""
-    water, has = water_of(occasion), _has(occasion)
+    water, has = water_of(occasion), controller_of(occasion)
     if not water.limits.monthly or (program.monthly_pct == HUNDRED and not has.curves):
         return []
     longest = max((run.run_min for run in program.runs), default=0.0)
@@ -314,105 +304,3 @@ def off_dates(occasion: Occasion) -> list[Step]:
     told = "; ".join(holiday_text(each) for each in held)
     step = Step(kind="holidays", title=f"Days off, {len(held)}", say=f"On these dates nothing waters: {told}.")
     return [keyed(step, [each.to_json() for each in held])]
-
-
-def readback(occasion: Occasion) -> list[Step]:
-    """What each program comes to, and the marks that must and must not show."""
-    water, has = water_of(occasion), _has(occasion)
-    if not water.programs:
-        return []
-    month = occasion.day.month - 1
-    rows = []
-    for program in standing(water, occasion.digits // DAY_S):
-        seconds = sum(program.run_seconds(month, water.run_step_s))
-        starts = count(len(program.starts), "start")
-        rows.append(
-            DisplayRow(word=program.name, value=minutes_text(seconds / 60), detail=f"each of {starts}, this month")
-        )
-    seasoned = any(program.adjust_pct != 100 for program in water.programs)
-    watch = [
-        f"{has.season_mark} {'shows' if seasoned else 'does not show'}: the season stands {'away from' if seasoned else 'at'} 100.",
-        f"{has.off_mark} does not show: watering is not suspended.",
-    ]
-    dark = [p.name for p in standing(water, occasion.digits // DAY_S) if not p.monthly_pct[month]]
-    if dark:
-        watch.append(
-            f"{MONTHS[month]} is off for program {', '.join(dark)}: it waters nothing this month, and may say so."
-        )
-    if water.rain_delays:
-        watch.append("A rain delay that was keyed ends by itself; its mark goes with it.")
-    step = Step(
-        kind="readback", title="All read back", say="Go through every program once more, then look at the marks.",
-        display=Display(rows=tuple(rows)), watch=tuple(watch),
-    )  # fmt: skip
-    return [keyed(step, [program.to_json() for program in water.programs])]
-
-
-def walk(occasion: Occasion) -> list[Step]:
-    """Each station run by hand, and looked at."""
-    water, has = water_of(occasion), _has(occasion)
-    if not water.stations:
-        return []
-    say = "Run each station by hand for two minutes and look at every head: right ground, upright, no leak."
-    if not has.manual_while_off:
-        say += " This unit runs nothing by hand while it is suspended."
-    step = Step(
-        kind="walk", title="Walk the stations", say=say, caution=SPRAY,
-        watch=tuple(f"{n}: {s.name}" for n, s in enumerate(water.stations, start=1)),
-    )  # fmt: skip
-    return [keyed(step, [s.name for s in water.stations])]
-
-
-def mode(occasion: Occasion) -> list[Step]:
-    """The mode in which programs run."""
-    kind, has = occasion.kind, _has(occasion)
-    word = kind.modes.word("auto") if kind and kind.modes else "automatic"
-    say = f"Leave the unit in {word}. {has.off_mark} on the display means that nothing waters until somebody ends it."
-    shown = Display(rows=(DisplayRow(word="mode", value=word),))
-    return [keyed(Step(kind="mode", title="The mode", say=say, display=shown, brief=word))]
-
-
-def _stack_of(occasion: Occasion) -> Stack:
-    found = stack(occasion.ahead or occasion.year)
-    assert found is not None
-    return found
-
-
-def cover(occasion: Occasion) -> list[Step]:
-    """What runs at this moment, and the next start as the unit will show it."""
-    water, has = water_of(occasion), _has(occasion)
-    here = state_at(_stack_of(occasion), occasion.instant)
-    now = ", ".join(water.stations[turn.station].name for turn in here.running)
-    counted = "each station" if has.stations_each else "the whole program"
-    say = "Shut the cover, then look again. " + (
-        f"{now} must be running; the display counts down {counted}." if now else "Nothing must be running."
-    )
-    step = Step(
-        kind="output", title="Cover shut, valves seen", say=say,
-        watch=tuple(_coming(occasion, here)), brief=f"{now} running" if now else "nothing runs",
-    )  # fmt: skip
-    return [keyed(step, [program.to_json() for program in water.programs])]
-
-
-def _coming(occasion: Occasion, here: WaterState) -> list[str]:
-    """The next start of each of a few programs, by the site's time."""
-    water, clock = water_of(occasion), (occasion.ahead or occasion.year).site_clock
-    found = []
-    for coming in here.following:
-        day, seconds = divmod(int(clock.digits(np.array([coming.begin]))[0]), DAY_S)
-        name = water.program_name(coming.program)
-        long = minutes_text((coming.end - coming.begin) / 60)
-        found.append(f"Program {name}: {occasion.words.minute(seconds)}, {weekday_date(day)}, {long}.")
-    return found or ["No start comes this year."]
-
-
-def by_turns(build: Builder) -> Builder:
-    """The steps of a builder as they stand now, and as they will after each run begins or ends until tomorrow's end."""
-
-    def cuts(occasion: Occasion) -> Ints:
-        runs = _stack_of(occasion).runs
-        turns = np.unique(np.concatenate([runs.on, runs.off]))
-        found: Ints = turns[(turns > occasion.instant) & (turns < occasion.midnights[-1])]
-        return found
-
-    return carried_by(build, cuts)

@@ -8,7 +8,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from skavit.core.fitting import fit
-from skavit.core.fitting.layouts import WindowLayouts, shift_days, window_end
+from skavit.core.fitting.layouts import WindowLayouts, window_end
+from skavit.core.fitting.shifting import shift_days
 from skavit.core.fitting.trial import Draft, Trial
 from skavit.core.ground.strict_json import Node
 from skavit.core.plan.days import DAILY, Calendar, Dates, EveryNth, Narrowed, Once, Parity, Weekdays, Yearly, read_days

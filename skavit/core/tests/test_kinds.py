@@ -11,7 +11,7 @@ from skavit.core.fitting import fit
 from skavit.core.ground.arrays import DAY_S
 from skavit.core.ground.errors import PlanError
 from skavit.core.kinds import parse_kind, shipped_kinds
-from skavit.core.kinds.kind import Press
+from skavit.core.kinds.parts import Press
 from skavit.core.kinds.place import place_for
 from skavit.core.plan.days import WEEKDAYS
 from skavit.core.plan.sun_settings import SunSettings

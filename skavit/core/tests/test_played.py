@@ -9,8 +9,8 @@ from hypothesis import strategies as st
 from skavit.core.ground.errors import PlanError
 from skavit.core.ground.strict_json import Node
 from skavit.core.kinds import read_kind, shipped_kinds
-from skavit.core.kinds.kind import OFFSETS, Press
 from skavit.core.kinds.offsets import with_offset
+from skavit.core.kinds.parts import OFFSETS, Press
 from skavit.core.kinds.spoken import presses_text, read_presses
 from skavit.core.sheet.play import played
 

@@ -2,7 +2,7 @@
 
 import unittest
 
-from skavit.core.kinds.kind import Press
+from skavit.core.kinds.parts import Press
 from skavit.core.sheet.step import Display, DisplayRow, Step, keyed, press_rows
 
 

@@ -17,7 +17,7 @@ from skavit.core.plan.entry import judge_time
 from skavit.core.plan.trade import Trade
 from skavit.core.plan.water import Water
 from skavit.core.plan.water_edits import water_of
-from skavit.core.sheet import water_seasons, watering
+from skavit.core.sheet import water_seasons, watering, watering_checks
 from skavit.core.water.usual_climate import usual_climate
 
 if TYPE_CHECKING:
@@ -48,9 +48,12 @@ _SECTIONS: "dict[str, Builder]" = {
     "slots": watering.programs,
     "suncheck": lambda _: [],
     "holidays": watering.off_dates,
-    "readback": lambda occasion: [*watering.readback(occasion), *watering.walk(occasion)],
-    "mode": watering.mode,
-    "cover": lambda occasion: [*watering.by_turns(watering.cover)(occasion), *water_seasons.seasons(occasion)],
+    "readback": lambda occasion: [*watering_checks.readback(occasion), *watering_checks.walk(occasion)],
+    "mode": watering_checks.mode,
+    "cover": lambda occasion: [
+        *watering_checks.by_turns(watering_checks.cover)(occasion),
+        *water_seasons.seasons(occasion),
+    ],
 }
 
 

@@ -8,7 +8,7 @@ from django.test import TestCase
 from django.urls import reverse
 
 from skavit.core.kinds import shipped_kinds
-from skavit.core.kinds.kind import Press
+from skavit.core.kinds.parts import Press
 from skavit.core.sheet import played
 from skavit.crews.tests.builders import make_crew, make_unit, member
 from skavit.kinds.models import Kind

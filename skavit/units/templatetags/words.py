@@ -8,7 +8,7 @@ from django.utils.safestring import SafeString, mark_safe
 from skavit.charts.svg import element
 from skavit.charts.year_sheet import mark
 from skavit.core.kinds.fields import field_text
-from skavit.core.kinds.kind import Press
+from skavit.core.kinds.parts import Press
 from skavit.core.sheet import press_rows
 
 register = template.Library()

@@ -1,18 +1,8 @@
 """Garden lights, taps, mist and valves."""
 
-from skavit.core.kinds.kind import (
-    ClockSetting,
-    Kind,
-    Mode,
-    Modes,
-    Power,
-    Preset,
-    Reset,
-    Setting,
-    SlotShape,
-    SunKnowledge,
-)
+from skavit.core.kinds.kind import Kind
 from skavit.core.kinds.library.parts import DAILY, MAINS, USUAL_GROUPS, WEEK_FIELDS, in_a_row, press
+from skavit.core.kinds.parts import ClockSetting, Mode, Modes, Power, Preset, Reset, Setting, SlotShape, SunKnowledge
 from skavit.core.plan.limits import Bank, Limits
 
 

@@ -1,8 +1,9 @@
 """Hot water and heating: programmers that switch, and units that hold temperatures."""
 
 from skavit.core.kinds.heating import Heating
-from skavit.core.kinds.kind import ClockSetting, HandKey, Kind, Mode, Modes, Power, Preset, Reset, Setting, SlotShape
+from skavit.core.kinds.kind import Kind
 from skavit.core.kinds.library.parts import DAILY, MAINS, WEEKENDS, WORKDAYS, in_a_row, keyed, press
+from skavit.core.kinds.parts import ClockSetting, HandKey, Mode, Modes, Power, Preset, Reset, Setting, SlotShape
 from skavit.core.plan.contact import Contact
 from skavit.core.plan.heat import HeatLimits
 from skavit.core.plan.limits import Limits

@@ -1,17 +1,6 @@
 """Switches on the rail of a switchboard, set by a menu."""
 
-from skavit.core.kinds.kind import (
-    ClockSetting,
-    Dialogue,
-    Kind,
-    Modes,
-    Power,
-    Region,
-    Reset,
-    Setting,
-    SlotShape,
-    SunKnowledge,
-)
+from skavit.core.kinds.kind import Kind
 from skavit.core.kinds.library.parts import (
     MAINS,
     MANY_GROUPS,
@@ -21,6 +10,17 @@ from skavit.core.kinds.library.parts import (
     WEEK_FIELDS,
     press,
     turned,
+)
+from skavit.core.kinds.parts import (
+    ClockSetting,
+    Dialogue,
+    Modes,
+    Power,
+    Region,
+    Reset,
+    Setting,
+    SlotShape,
+    SunKnowledge,
 )
 from skavit.core.plan.contact import Contact
 from skavit.core.plan.limits import Limits

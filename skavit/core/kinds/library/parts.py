@@ -1,6 +1,6 @@
 """What the shipped kinds share: cautions, day groups, mode keys, and the usual dialogues."""
 
-from skavit.core.kinds.kind import Dialogue, FieldKey, Mode, Press
+from skavit.core.kinds.parts import Dialogue, FieldKey, Mode, Press
 from skavit.core.plan.days import NAMED, Weekdays
 
 MAINS = "Mains inside: isolate, and leave wiring to licensed people, by the local code."

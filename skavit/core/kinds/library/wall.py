@@ -1,18 +1,8 @@
 """Switches in a socket and in place of a light switch."""
 
-from skavit.core.kinds.kind import (
-    ClockSetting,
-    Kind,
-    Mode,
-    Modes,
-    Power,
-    Preset,
-    Reset,
-    Setting,
-    SlotShape,
-    SunKnowledge,
-)
+from skavit.core.kinds.kind import Kind
 from skavit.core.kinds.library.parts import MAINS, USUAL_GROUPS, WAITING_CYCLE, in_a_row, keyed, press
+from skavit.core.kinds.parts import ClockSetting, Mode, Modes, Power, Preset, Reset, Setting, SlotShape, SunKnowledge
 from skavit.core.plan.limits import Limits
 
 PLUG_IN = Kind(

@@ -2,8 +2,9 @@
 
 from typing import Any
 
-from skavit.core.kinds.kind import ClockSetting, Kind, Mode, Modes, Power, Reset, Setting
+from skavit.core.kinds.kind import Kind
 from skavit.core.kinds.library.parts import WEEK_FIELDS, in_a_row, press
+from skavit.core.kinds.parts import ClockSetting, Mode, Modes, Power, Reset, Setting
 from skavit.core.kinds.watering import Curve, Watering
 from skavit.core.plan.limits import Limits
 from skavit.core.plan.water import WaterLimits

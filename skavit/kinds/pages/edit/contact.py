@@ -7,7 +7,7 @@ from django import forms
 
 from skavit.core.ground.errors import PlanError
 from skavit.core.kinds import Kind
-from skavit.core.kinds.kind import HAND_ACTS
+from skavit.core.kinds.parts import HAND_ACTS
 from skavit.core.kinds.spoken import presses_text, read_presses
 from skavit.core.plan.contact import Contact
 from skavit.kinds.pages.edit.document import DocumentForm, Group

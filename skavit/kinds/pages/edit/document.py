@@ -11,7 +11,7 @@ from django import forms
 from skavit.core.ground.errors import PlanError
 from skavit.core.ground.strict_json import Node
 from skavit.core.kinds import Kind, read_kind
-from skavit.core.kinds.kind import Press
+from skavit.core.kinds.parts import Press
 from skavit.core.kinds.spoken import presses_text, read_presses
 from skavit.core.text.wording import capital
 from skavit.web.versions import VersionField

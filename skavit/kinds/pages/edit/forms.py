@@ -6,8 +6,8 @@ from typing import Any
 from django import forms
 
 from skavit.core.kinds import Kind
-from skavit.core.kinds.kind import OFFSETS, RULES
 from skavit.core.kinds.offsets import with_offset
+from skavit.core.kinds.parts import OFFSETS, RULES
 from skavit.core.text.wording import RULE_TEXT
 from skavit.kinds.pages.edit.document import DocumentForm, Group
 from skavit.kinds.words import OFFSET_TEXT

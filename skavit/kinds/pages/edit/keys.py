@@ -8,7 +8,8 @@ from django import forms
 from skavit.core.ground.errors import PlanError
 from skavit.core.kinds import Kind
 from skavit.core.kinds.fields import field_text
-from skavit.core.kinds.kind import DIALOGUES, FIELDS
+from skavit.core.kinds.kind import DIALOGUES
+from skavit.core.kinds.parts import FIELDS
 from skavit.core.kinds.spoken import PRESSES_FORM, presses_text
 from skavit.core.text.wording import capital
 from skavit.kinds.pages.edit.document import DocumentForm, Group, key_choices, presses_json

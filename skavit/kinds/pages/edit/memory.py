@@ -7,7 +7,7 @@ from django import forms
 
 from skavit.core.ground.errors import PlanError
 from skavit.core.kinds import Kind
-from skavit.core.kinds.kind import PLACES, SHAPES
+from skavit.core.kinds.parts import PLACES, SHAPES
 from skavit.core.kinds.spoken import PRESSES_FORM, presses_text
 from skavit.core.plan.entry import MAX_PULSE_S
 from skavit.core.plan.limits import ACTIONS, EVENT_NAMES

@@ -1,6 +1,5 @@
 """The demo: an invented crew in Hawke's Bay, with sites that are clean and sites that are traps."""
 
-from dataclasses import dataclass, field
 from functools import partial
 from typing import Any
 
@@ -16,16 +15,14 @@ from skavit.crews.names import looks_of
 from skavit.history import changes_by
 from skavit.now import read_now
 from skavit.sites.services import save_site
-from skavit.units import demo_heat, demo_loads, demo_water
+from skavit.units.demo import heat, loads, water
+from skavit.units.demo.unit import DemoUnit, Row
 from skavit.units.services import revisions
 from skavit.units.services.units import choose_kind, create_unit
 
 CREW = "North bay crew"
 PEOPLE = {"owner": Role.OWNER, "kahu": Role.INSTALLER, "viewer": Role.VIEWER}
-BAY = "Pacific/Auckland"
 NORTH_BAY_DEG = -39.55
-
-Row = dict[str, Any]
 
 
 def _window(start: Any, to: Any, days: Any = "daily") -> Row:
@@ -34,30 +31,6 @@ def _window(start: Any, to: Any, days: Any = "daily") -> Row:
 
 def _entry(action: str, at: Any, days: Any = "daily", channels: tuple[int, ...] = (1,)) -> Row:
     return {"channels": list(channels), "action": action, "at": at, "days": days}
-
-
-@dataclass(frozen=True, kw_only=True)
-class DemoUnit:
-    """One site with one unit."""
-
-    site: str
-    latitude: float
-    longitude: float
-    timezone: str = BAY
-    unit: str
-    whereabouts: str
-    channels: dict[str, list[Row]] = field(default_factory=dict)
-    entries: list[Row] = field(default_factory=list)
-    water: Row = field(default_factory=dict)
-    heat: Row = field(default_factory=dict)
-    clock: Row = field(default_factory=dict)
-    limits: Row = field(default_factory=dict)
-    on_return: str = "computes"
-    kind: str = ""  # the slug of a kind that ships
-    holidays: list[Row] = field(default_factory=list)
-    loads: dict[str, Row] = field(default_factory=dict)  # by the channel's name
-    pin: str = ""
-    keyings: list[Row] = field(default_factory=list)
 
 
 UNITS = (
@@ -217,7 +190,7 @@ UNITS = (
         unit="Pitches",
         whereabouts="cabinet behind the clubrooms",
         kind="park-controller-48-stations",
-        water=demo_water.SPORTS_GROUND,
+        water=water.SPORTS_GROUND,
     ),
     # At 140 % its second start waits for the first.
     DemoUnit(
@@ -227,7 +200,7 @@ UNITS = (
         unit="Tubs and herbs",
         whereabouts="service cupboard, top shelf",
         kind="garden-controller-eight-stations",
-        water=demo_water.TERRACE,
+        water=water.TERRACE,
     ),
     DemoUnit(
         site="Cuttings tunnel",
@@ -236,7 +209,7 @@ UNITS = (
         unit="Bench mist",
         whereabouts="post inside the door",
         kind="park-controller-48-stations",
-        water=demo_water.TUNNEL,
+        water=water.TUNNEL,
     ),
     # Too dry in summer: its run times are last spring's.
     DemoUnit(
@@ -246,7 +219,7 @@ UNITS = (
         unit="Garden tap",
         whereabouts="tap by the back step",
         kind="tap-timer-two-outlets",
-        water=demo_water.TAP,
+        water=water.TAP,
     ),
     DemoUnit(
         site="Marine verge",
@@ -255,7 +228,7 @@ UNITS = (
         unit="Verge valve",
         whereabouts="valve box at the crossing",
         kind="light-powered-valve-controller-one-station",
-        water=demo_water.VERGE,
+        water=water.VERGE,
     ),
     # Three periods a day, and a store of hot water.
     DemoUnit(
@@ -285,7 +258,7 @@ UNITS = (
             _entry("on", "08:00", "weekends", channels=(2,)),
             _entry("off", "22:00", "weekends", channels=(2,)),
         ],
-        loads={"Hot water": demo_loads.HALL_WATER, "Heating": demo_loads.HALL_HEATING},
+        loads={"Hot water": loads.HALL_WATER, "Heating": loads.HALL_HEATING},
     ),
     # A gate and an escape door on a relay timer; the PIN is the one from the factory.
     DemoUnit(
@@ -305,8 +278,8 @@ UNITS = (
             _entry("on", "07:00", "weekdays", channels=(2,)),
             _entry("off", "17:00", "weekdays", channels=(2,)),
         ],
-        holidays=demo_loads.DEPOT_HOLIDAYS,
-        loads={"Gate": demo_loads.GATE, "Side door": demo_loads.ESCAPE_DOOR},
+        holidays=loads.DEPOT_HOLIDAYS,
+        loads={"Gate": loads.GATE, "Side door": loads.ESCAPE_DOOR},
         pin="factory",
     ),
     DemoUnit(
@@ -318,7 +291,7 @@ UNITS = (
         kind="panel-switch-one-channel-by-coordinates",
         channels={"Lamps": [_window("sunset", "23:00")]},
         entries=[_entry("on", "sunset"), _entry("off", "23:00")],
-        loads={"Lamps": demo_loads.PATH_LAMPS},
+        loads={"Lamps": loads.PATH_LAMPS},
     ),
     # Its weekends are not keyed.
     DemoUnit(
@@ -328,7 +301,7 @@ UNITS = (
         unit="Reading room",
         whereabouts="inner wall beside the door",
         kind="room-thermostat-four-periods",
-        heat=demo_heat.READING_ROOM,
+        heat=heat.READING_ROOM,
     ),
 )
 
