@@ -15,8 +15,7 @@ from skavit.core.ground.arrays import DAY_S, MINUTE_S, Bools
 from skavit.core.ground.records import listed, member
 from skavit.core.plan.times import ClockTime
 from skavit.core.plan.water import MONTHS, Program
-from skavit.core.text.wording import MONTHS as MONTH_NAMES
-from skavit.core.text.wording import Words, count
+from skavit.core.text.wording import Words, count, months_text
 from skavit.core.water.need import least_soak_min, longest_run_min, net_need_mm_day
 from skavit.core.water.soil import average_season
 from skavit.core.water.stack import Stack
@@ -159,7 +158,7 @@ class Dry(Facts):
 
     def why(self, words: Words) -> str:
         """When, and by what."""
-        names = ", ".join(MONTH_NAMES[month] for month in self.months)
+        names = months_text(self.months)
         return f"In {names} its plants use up more than the soil may give before the next run."
 
 
@@ -311,7 +310,7 @@ class Vanishes(Facts):
 
     def headline(self, words: Words) -> str:
         """Which, and when."""
-        names = ", ".join(MONTH_NAMES[month] for month in self.months)
+        names = months_text(self.months)
         return f"Program {self.program}, {self.station}: its {self.minutes:g} min round to nothing in {names}"
 
     def why(self, words: Words) -> str:

@@ -1,5 +1,6 @@
 """Times, dates and durations as people say them, in 24 or 12 hours."""
 
+from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from typing import assert_never
 
@@ -150,6 +151,11 @@ def weekday_date(day: int) -> str:
 def dated_text(day: int) -> str:
     """A day number as 14 Nov 2027."""
     return f"{date_text(day)} {day_of(day).year}"
+
+
+def months_text(months: Iterable[int]) -> str:
+    """Months (from 0) by their names: Jan, Feb."""
+    return ", ".join(MONTHS[month] for month in months)
 
 
 def month_day_words(month_day: int) -> str:
