@@ -13,7 +13,8 @@ from skavit.core.plan.water_edits import water_of
 from skavit.core.sheet import program_text
 from skavit.core.simulation.replay import replay
 from skavit.core.text.wording import Words, capital, count
-from skavit.core.water.fitting import WaterLoss, fit_water
+from skavit.core.water.fitting import fit_water
+from skavit.core.water.losses import WaterLoss
 from skavit.core.water.year import water_year
 from skavit.units.trades import CannotFit, FitOption, Fitted
 

@@ -6,7 +6,6 @@ need share a program. The average year is then replayed, and what it shows is to
 """
 
 import itertools
-import math
 from dataclasses import dataclass, replace
 from datetime import date
 
@@ -17,21 +16,19 @@ from skavit.core.ground.budget import Budget
 from skavit.core.ground.errors import PlanError
 from skavit.core.plan.days import Calendar
 from skavit.core.plan.document import Plan
-from skavit.core.plan.times import day_of
-from skavit.core.plan.water import Program, Water
+from skavit.core.plan.water import Water
 from skavit.core.simulation.replay import Replay, replay
 from skavit.core.site.almanac import almanac
-from skavit.core.text.wording import count
 from skavit.core.water.day_choice import DayChoice, allowed_digits, choices, chosen, latest_begins
 from skavit.core.water.drafting import FULL, Draft, Wants, draft, run_step_min, wants_of
-from skavit.core.water.need import longest_run_min
+from skavit.core.water.layout import Layout
+from skavit.core.water.losses import YEARS, WaterLoss, losses
 from skavit.core.water.soil import average_season, needs_of
 from skavit.core.water.stack import Stack, stack
 from skavit.core.water.timetable import Skip, Timetable, skipped, timetable
 
 # Before dawn the air is still and least water is lost. Common practice, no source.
 PREFERRED_S = (4 * HOUR_S, 3 * HOUR_S, 0)
-YEARS = 2  # that the average year is replayed for
 LIKE = 0.1  # shares of a month that differ by less are of like need
 MOST_STATIONS = 200
 MOST_TRIES = 5
@@ -40,18 +37,6 @@ MOST_GAPS = 12  # pauses between waterings that are tried, from the longest to o
 STEPS = 20_000
 # What is given for each millimetre of need: more where the days of a rule are uneven and the soil is small.
 MARGINS = (1.0, 1.15)
-LETTERS = "ABCDEFGHIJKLMNOPQRSTUVWXYZ"
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class WaterLoss:
-    """What could not be held: of which station (None: of the unit), why, on which dates, and what was done instead."""
-
-    station: int | None
-    reason: str
-    first: date
-    last: date
-    nearest: str
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -60,51 +45,6 @@ class WaterFit:
 
     plan: Plan
     losses: tuple[WaterLoss, ...]
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class _Layout:
-    """Drafts of programs with their places in the night."""
-
-    drafts: list[Draft]
-    times: Timetable
-    from_s: int  # seconds after midnight from which water may flow
-    short_days: tuple[
-        int, ...
-    ] = ()  # stations that no rule waters as often as their soil asks: they may bear it just so
-    left_out: tuple[int, ...] = ()  # stations for which no program is left
-    by_station: bool = False  # each station has starts of its own
-
-    @property
-    def fits(self) -> bool:
-        """Whether nothing is given up."""
-        cut = any(d.runs_off or d.too_coarse for d in self.drafts)
-        return self.times.fits and not cut and not self.short_days and not self.left_out
-
-    @property
-    def failure(self) -> tuple[int, ...]:
-        """Return what is given up, worst first, to compare ways by."""
-        return (
-            len(self.left_out),
-            len(self.short_days),
-            sum(len(d.runs_off) for d in self.drafts),
-            sum(self.times.after_midnight),
-            max(self.times.over_s, 0),
-        )
-
-    def programs(self) -> tuple[Program, ...]:
-        """Return the programs as they are keyed in: those that have a start."""
-        named = zip(self.drafts, self._named(), self.times.starts, strict=False)
-        return tuple(d.program(name, starts) for d, name, starts in named if starts)
-
-    def with_months(self, months: list[tuple[float, ...]], water: Water, skip: Skip) -> "_Layout":
-        """Return the way with other shares of the months, and start times that keep cycles of that length apart."""
-        drafts = [replace(d, months=shares) for d, shares in zip(self.drafts, months, strict=True)]
-        return replace(self, drafts=drafts, times=timetable(drafts, water, self.from_s, skip))
-
-    def _named(self) -> list[str]:
-        """Letters; where each station has starts of its own, its number."""
-        return [str(d.wants[0].number) for d in self.drafts] if self.by_station else _names()
 
 
 class _Drafts:
@@ -121,10 +61,6 @@ class _Drafts:
             self.budget.take(len(wants))
             self._made[key] = draft(wants, choice, self.water)
         return self._made[key]
-
-
-def _names() -> list[str]:
-    return [*LETTERS, *(f"{a}{b}" for a in LETTERS for b in LETTERS)]
 
 
 def fit_water(plan: Plan, year: int, budget: Budget | None = None) -> WaterFit:
@@ -177,13 +113,15 @@ def _fitted(plan: Plan, water: Water, wants: list[Wants], first: date, last: dat
     if layout is None:
         return _nothing(plan, water, "water is allowed on none of the days that a program can hold", first, last)
     found, layout = _mended(plan, water, layout, skip, first, last)
-    return WaterFit(plan=found, losses=tuple(_losses(found, layout, first, last)))
+    if not layout.drafts:
+        return WaterFit(plan=found, losses=())
+    return WaterFit(plan=found, losses=tuple(losses(layout, _run(found, first, last), water, first, last)))
 
 
-def _best(plan: Plan, water: Water, wants: list[Wants], run: Replay, skip: Skip, budget: Budget) -> _Layout | None:
+def _best(plan: Plan, water: Water, wants: list[Wants], run: Replay, skip: Skip, budget: Budget) -> Layout | None:
     """Return the first way that fits, from the longest pause between waterings to the shortest; or that which fails by least."""
     if not wants:
-        return _Layout(drafts=[], times=Timetable(starts=(), over_s=0), from_s=0)
+        return Layout(drafts=[], times=Timetable(starts=(), over_s=0), from_s=0)
     low, high = run.first, run.last
     book = almanac(plan.site, low - 2, high + 2)
     span = book.rows(low, high)
@@ -194,7 +132,7 @@ def _best(plan: Plan, water: Water, wants: list[Wants], run: Replay, skip: Skip,
     begins += [at for at in latest_begins(water, book, rows, run.site_clock) if at not in begins]
     offered = {from_s: choices(run, water, calendar, allowed, from_s, DAY_S) for from_s in begins}
     drafts = _Drafts(water, budget)
-    layouts: list[_Layout] = []
+    layouts: list[Layout] = []
     longest = max(w.gap for w in wants)
     for most_gap in sorted({round(longest ** (1 - n / (MOST_GAPS - 1))) for n in range(MOST_GAPS)}, reverse=True):
         for from_s in begins:
@@ -211,7 +149,7 @@ def _best(plan: Plan, water: Water, wants: list[Wants], run: Replay, skip: Skip,
 
 def _way(
     drafts: _Drafts, wants: list[Wants], offered: list[DayChoice], most_gap: int, from_s: int, skip: Skip
-) -> _Layout | None:
+) -> Layout | None:
     if not offered:
         return None
     water = drafts.water
@@ -228,7 +166,7 @@ def _way(
     drafts.budget.take(sum(d.cycles for d in held))
     times = timetable(held, water, from_s, skip)
     served = {w.number for each, starts in zip(held, times.starts, strict=True) if starts for w in each.wants}
-    return _Layout(
+    return Layout(
         drafts=held, times=times, from_s=from_s, short_days=short,
         left_out=tuple(w.number for w in wants if w.number not in served),
         by_station=water.limits.stations == 1,
@@ -281,7 +219,7 @@ def _run(plan: Plan, first: date, last: date) -> Stack:
     return found
 
 
-def _mended(plan: Plan, water: Water, layout: _Layout, skip: Skip, first: date, last: date) -> tuple[Plan, _Layout]:
+def _mended(plan: Plan, water: Water, layout: Layout, skip: Skip, first: date, last: date) -> tuple[Plan, Layout]:
     """Return the programs with more water in the months before a dry day, until there is none or nothing more can be given.
 
     Longer cycles get start times anew; what then no longer fits into the night is not given.
@@ -310,77 +248,3 @@ def _mended(plan: Plan, water: Water, layout: _Layout, skip: Skip, first: date, 
         layout = more
         found = replace(plan, water=water.with_programs(layout.programs()))
     return found, layout
-
-
-def _losses(plan: Plan, layout: _Layout, first: date, last: date) -> list[WaterLoss]:
-    """What the replay of the average year shows, and what was given up on the way."""
-    water = plan.water
-    assert water is not None
-    assert water.climate is not None
-    if not layout.drafts:
-        return []
-    found = _run(plan, first, last)
-    dry = average_season(found, water.climate).settled_dry
-    losses = []
-
-    def lost(station: int | None, reason: str, nearest: str, begin: date = first, end: date = last) -> None:
-        losses.append(WaterLoss(station=station, reason=reason, first=begin, last=end, nearest=nearest))
-
-    drafted = {w.number for each in layout.drafts for w in each.wants}
-    for number in layout.left_out:
-        if number not in drafted:
-            lost(number, "the unit has no program left for it", "not watered")
-        else:
-            lost(number, "none of its starts has a place before midnight", "not watered")
-    for number in layout.short_days:
-        if number in layout.left_out or not dry[:, number - 1].any():
-            continue
-        gap = next(d.choice.longest_gap for d in layout.drafts if any(w.number == number for w in d.wants))
-        lost(
-            number,
-            "the soil asks for water more often than the days of a program and the allowed hours give it",
-            f"up to {gap} days between waterings",
-        )
-    for each in layout.drafts:
-        for number in each.runs_off:
-            run = next(m for w, m in zip(each.wants, each.runs_min, strict=True) if w.number == number)
-            lost(
-                number,
-                "more starts are needed than the unit has",
-                f"{each.cycles} runs of {run:g} min" + ("" if number in each.too_coarse else ", without run-off"),
-            )
-        for number in each.too_coarse:
-            lost(
-                number,
-                f"the ground takes {longest_run_min(water.stations[number - 1]):.1f} min at a time, and the unit's runs "
-                f"go by {run_step_min(water):g} min",
-                "the shortest run that the unit can; some of it runs off",
-            )
-    for each, starts, late in zip(layout.drafts, layout.times.starts, layout.times.after_midnight, strict=True):
-        if late and starts:
-            for w in each.wants:
-                lost(
-                    w.number,
-                    f"{late} of {each.cycles} starts, each after its soak, would come after midnight",
-                    f"{len(starts)} of {each.cycles} starts",
-                )
-    if layout.times.over_s > 0:
-        late = math.ceil(layout.times.over_s / 60)
-        lost(None, f"the runs take {late} min longer than water may flow", "the last of them end too late")
-    elif len(outside := found.outside):
-        begin, end = (
-            day_of(int(found.run.site_clock.digits(at[:1])[0]) // DAY_S) for at in (outside.on, outside.on[::-1])
-        )
-        lost(None, "water flows outside the allowed hours on some dates", "as keyed", begin, end)
-    for number, station in enumerate(water.stations, start=1):
-        rows = np.nonzero(dry[:, number - 1])[0]
-        if rows.size:
-            begin, end = (day_of(found.run.first + int(row)) for row in (rows[0], rows[-1]))
-            lost(
-                number,
-                f"{station.name} is dry on {count(rows.size, 'day')} of {YEARS} years",
-                "the longest runs that fit",
-                begin,
-                end,
-            )
-    return losses
