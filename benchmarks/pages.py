@@ -64,7 +64,7 @@ def watering_rows(ruler: Ruler, client: Client) -> None:
     """The page of a controller of 48 stations in 4 programs, kept and anew."""
     from benchmarks.__main__ import gardens
     from skavit.crews.models import Membership
-    from skavit.now import read_now
+    from skavit.server.now import read_now
     from skavit.units import computing
     from skavit.units.models import Unit
     from skavit.units.services.revisions import edit
@@ -184,8 +184,8 @@ def round_rows(ruler: Ruler, client: Client) -> None:
 
 def again_rows(total: int) -> None:
     """So many units worked out anew by the worker's processes: copies of the demo's, no two the same, in turn."""
-    from skavit.bounds import pulses_a_year
-    from skavit.now import read_now
+    from skavit.server.bounds import pulses_a_year
+    from skavit.server.now import read_now
     from skavit.units.models import PlanRevision, Unit
     from skavit.units.services.refreshing import renew, stale_units
 

@@ -2,7 +2,7 @@
 
 from django.db import connection
 
-from skavit.testing import COPIED
+from skavit.tests.runner import COPIED
 from skavit.units import demo
 
 PASSWORD = "a demo password"

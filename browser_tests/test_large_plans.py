@@ -15,8 +15,8 @@ from skavit.core.plan.document import read_plan
 from skavit.core.tests.builders import document, window
 from skavit.core.tests.test_bounds import many_entries
 from skavit.crews.models import Membership
-from skavit.now import read_now
-from skavit.testing import may_have_children
+from skavit.server.now import read_now
+from skavit.tests.runner import may_have_children
 from skavit.units import computing
 from skavit.units.models import Unit
 from skavit.units.services.revisions import edit

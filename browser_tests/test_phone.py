@@ -5,7 +5,7 @@ from skavit.core.kinds import shipped_kinds
 from skavit.core.plan import edits
 from skavit.crews.models import Crew, Membership
 from skavit.kinds.models import Kind
-from skavit.now import read_now
+from skavit.server.now import read_now
 from skavit.sites.models import Site
 from skavit.units.models import Unit
 from skavit.units.pages.sheet import printing

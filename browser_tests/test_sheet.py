@@ -7,7 +7,7 @@ from skavit.core.kinds import shipped_kinds
 from skavit.core.plan.document import read_plan
 from skavit.core.tests.builders import clock_text, document, entry, switching_kinds, window
 from skavit.crews.models import Membership
-from skavit.now import read_now, site_digits
+from skavit.server.now import read_now, site_digits
 from skavit.units.models import Tick, Unit
 from skavit.units.services import revisions, units
 

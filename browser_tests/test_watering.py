@@ -8,7 +8,7 @@ from skavit.core.kinds.place import plan_for_kind
 from skavit.core.plan.times import ClockTime
 from skavit.core.plan.water import Program, Run, Station, Water
 from skavit.crews.models import Membership
-from skavit.now import read_now
+from skavit.server.now import read_now
 from skavit.sites.models import Site
 from skavit.units.models import Unit
 from skavit.units.services.revisions import edit

@@ -1,5 +1,7 @@
 """A checkout in a folder of its own, with the Python packages of this one, whose commands are run and stopped."""
 
+import atexit
+import fcntl
 import hashlib
 import os
 import re
@@ -12,9 +14,7 @@ import time
 import urllib.error
 import urllib.request
 from contextlib import contextmanager
-from functools import cache
 from importlib.util import cache_from_source
-from multiprocessing.util import Finalize
 from pathlib import Path
 from unittest import TestCase
 
@@ -114,19 +114,35 @@ def clean_up(folder):
     shutil.rmtree(folder, ignore_errors=True)
 
 
-@cache
+# The process that began the tests: those that run them are its forks, and share what was started first.
+FIRST = Path(tempfile.gettempdir()) / f"skavit-first-{os.getpid()}"
+
+
+@atexit.register  # of that process alone: forks of multiprocessing leave without
+def clean_up_first():
+    for folder in FIRST.glob("*/"):
+        clean_up(folder)
+    shutil.rmtree(FIRST, ignore_errors=True)
+
+
 def first_start(*words):
-    """(a checkout that was started for the first time and stopped again, what it printed); made once a process."""
-    folder = Path(tempfile.mkdtemp(prefix="skavit-first-"))
-    Finalize(None, clean_up, (folder,), exitpriority=10)
-    copy_tree(folder)
-    with hardened():
-        running = Running(folder, *words)
-        up = running.is_up()
-    running.stop()
-    if not up:
-        raise AssertionError(running.output)
-    return folder, running.output
+    """(a checkout that was started for the first time and stopped again, what it printed); made once a run."""
+    folder = FIRST / ("".join(words).strip("-") or "demo")
+    FIRST.mkdir(exist_ok=True)
+    with folder.with_suffix(".lock").open("w") as lock:
+        fcntl.flock(lock, fcntl.LOCK_EX)
+        done = folder.with_suffix(".up")
+        if not done.exists():
+            folder.mkdir()
+            copy_tree(folder)
+            with hardened():
+                running = Running(folder, *words)
+                up = running.is_up()
+            running.stop()
+            if not up:
+                raise AssertionError(running.output)
+            done.write_text(running.output)
+        return folder, done.read_text()
 
 
 @contextmanager

@@ -7,7 +7,7 @@ from typing import Any
 # Where the processes count what /metrics tells; made anew with each start of the server.
 os.environ.setdefault("PROMETHEUS_MULTIPROC_DIR", tempfile.mkdtemp(prefix="skavit-metrics-"))
 
-worker_class = "skavit.serving.BufferedWorker"
+worker_class = "skavit.apart.serving.BufferedWorker"
 workers = 2
 # The application is loaded once; a process that is made anew begins at once.
 preload_app = True

@@ -5,8 +5,8 @@ from datetime import timedelta
 from pathlib import Path
 
 import skavit.core  # noqa: F401  the zone data are set there before anything asks for a zone
-from skavit.bounds import BODY_OF_A_FILE
 from skavit.server import environment
+from skavit.server.bounds import BODY_OF_A_FILE
 
 BASE_DIR = Path(__file__).resolve().parent.parent
 
@@ -112,7 +112,7 @@ DATABASES = {
     }
 }
 
-TEST_RUNNER = "skavit.testing.CountingRunner"
+TEST_RUNNER = "skavit.tests.runner.CountingRunner"
 
 AUTH_USER_MODEL = "crews.User"
 LOGIN_URL = "login"

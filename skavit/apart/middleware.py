@@ -13,7 +13,7 @@ from django.urls import reverse
 from skavit.apart import services
 from skavit.apart.models import Asked, State
 from skavit.apart.switch import TakesLong
-from skavit.bounds import BODY_OF_A_FILE, Busy
+from skavit.server.bounds import BODY_OF_A_FILE, Busy
 from skavit.server.turns import waiting
 from skavit.web.errors import status_of
 from skavit.web.middleware import refused, sent_bytes

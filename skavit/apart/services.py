@@ -11,7 +11,7 @@ from django.utils import timezone
 from procrastinate.contrib.django import app as queue
 
 from skavit.apart.models import Asked, State
-from skavit.bounds import Busy
+from skavit.server.bounds import Busy
 
 QUEUE, TASK = "pages", "skavit.apart.answer"
 KEPT = timedelta(minutes=10)

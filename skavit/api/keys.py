@@ -10,7 +10,7 @@ from ninja.throttling import BaseThrottle
 from skavit.api.models import ApiKey
 from skavit.crews.models import Membership
 from skavit.crews.revocable import hand_out
-from skavit.now import read_now
+from skavit.server.now import read_now
 from skavit.web.errors import TooMany
 
 MOST_KEYS = 50  # of a crew that are not taken back

@@ -15,13 +15,13 @@ from pydantic import Field
 
 from skavit.api.answers import DueAnswer, FindingAnswer, Refusal, SiteAnswer, SwitchingAnswer, UnitAnswer
 from skavit.api.keys import Bearer, ByTheMinute
-from skavit.bounds import Busy
 from skavit.core.ground.errors import UserError
 from skavit.crews.models import Crew
 from skavit.customer.pages.sheet.page import standing_plan
 from skavit.due.selectors import due_of_crew
 from skavit.exchange.calendars import coming
-from skavit.now import read_now, year_at
+from skavit.server.bounds import Busy
+from skavit.server.now import read_now, year_at
 from skavit.sites.models import Site
 from skavit.sites.selectors import site_of, sites_of
 from skavit.units.computing import leave_large

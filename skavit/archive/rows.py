@@ -7,10 +7,10 @@ from datetime import datetime
 from django.urls import reverse
 
 from skavit.crews.models import Crew, Membership
+from skavit.crews.soft_delete import SoftDelete, SoftDeleteQuerySet, purge, remove
 from skavit.kinds.models import Kind
 from skavit.kinds.services import remove_kind
 from skavit.sites.models import Site
-from skavit.soft_delete import SoftDelete, SoftDeleteQuerySet, purge, remove
 from skavit.units.models import Unit
 
 Removal = Callable[[Membership, SoftDelete, datetime], None]

@@ -3,7 +3,7 @@
 from procrastinate.contrib.django import app
 
 from skavit.archive.rows import purge_all
-from skavit.now import read_instant
+from skavit.server.now import read_instant
 from skavit.server.processes import QUEUE
 
 

@@ -5,8 +5,8 @@ from django.http import Http404, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_GET, require_POST
 
-from skavit import soft_delete
 from skavit.archive.rows import SORTS, rows_of
+from skavit.crews import soft_delete
 from skavit.crews.access import editors, members
 from skavit.crews.request import CrewRequest
 

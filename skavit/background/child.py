@@ -18,7 +18,7 @@ from skavit.background.models import Job  # noqa: E402
 from skavit.background.work import OUT_OF_MEMORY, WORK  # noqa: E402
 from skavit.core.ground.errors import UserError  # noqa: E402
 from skavit.core.text.error_text import error_text  # noqa: E402
-from skavit.history import changes_by  # noqa: E402
+from skavit.server.history import changes_by  # noqa: E402
 from skavit.server.processes import begin_beside_pages  # noqa: E402
 
 # What jobs need of the pages (their addresses, their templates' tags), loaded once in the server of forks.

@@ -12,9 +12,9 @@ from django.urls import reverse
 
 from skavit.core.text.wording import Words
 from skavit.crews.models import Crew, Membership, Role
-from skavit.history import BEGUN
 from skavit.kinds.models import Kind
-from skavit.now import local_datetime_text
+from skavit.server.history import BEGUN
+from skavit.server.now import local_datetime_text
 from skavit.sites.models import Site
 from skavit.sites.selectors import home_of
 from skavit.units.models import PlanRevision, Unit

@@ -13,7 +13,7 @@ from skavit.codes.forms import USUAL, CodeForm
 from skavit.codes.sealing import NoKey, OtherKey, can_seal
 from skavit.crews.access import editors
 from skavit.crews.request import CrewRequest
-from skavit.now import local_datetime_text
+from skavit.server.now import local_datetime_text
 from skavit.units.models import Unit
 from skavit.units.selectors import unit_of
 from skavit.web.errors import TooMany

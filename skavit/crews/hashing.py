@@ -8,7 +8,7 @@ from typing import Any
 
 from django.contrib.auth.hashers import PBKDF2PasswordHasher
 
-from skavit.bounds import Busy
+from skavit.server.bounds import Busy
 
 # Of each process of the server, which has two: so two are hashed at once.
 AT_ONCE, MOST_WAITING, WAITING_S = 1, 3, 3.0

@@ -10,7 +10,7 @@ from django.utils.translation import gettext_lazy as _
 
 from skavit.core.text.wording import DAYLIGHT_SAVING, SUMMER_TIME, Words
 from skavit.crews.names import looks_of
-from skavit.history import kept_history
+from skavit.server.history import kept_history
 
 
 class User(AbstractUser):

@@ -11,7 +11,7 @@ from django_htmx.middleware import HtmxDetails
 
 from skavit.core.text.wording import PLAIN, Words
 from skavit.crews.models import Crew, Membership, User
-from skavit.now import read_instant
+from skavit.server.now import read_instant
 
 
 class CrewRequest(HttpRequest):

@@ -13,7 +13,7 @@ from skavit.core.kinds import shipped_kinds
 from skavit.crews.models import Crew, User
 from skavit.due.models import Due, Planned
 from skavit.kinds.models import Kind
-from skavit.now import today_at
+from skavit.server.now import today_at
 from skavit.sites.selectors import home_of
 from skavit.units.selectors import units_at_work
 

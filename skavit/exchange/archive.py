@@ -27,7 +27,7 @@ from skavit.crews.models import Crew, Membership, User
 from skavit.crews.names import looks_of
 from skavit.due.models import Planned
 from skavit.kinds.models import Kind
-from skavit.now import read_now
+from skavit.server.now import read_now
 from skavit.sites.models import Site
 from skavit.units import results
 from skavit.units.models import AsFound, PlanRevision, Tick, Unit

@@ -14,7 +14,7 @@ from skavit.core.simulation.replay import replay
 from skavit.core.water.stack import named_stations
 from skavit.crews.models import Crew
 from skavit.due.selectors import due_of_crew, today_of
-from skavit.now import site_digits
+from skavit.server.now import site_digits
 from skavit.units.models import Unit
 
 DAYS_AHEAD, MOST_EVENTS = 60, 600

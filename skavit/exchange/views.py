@@ -24,7 +24,7 @@ from skavit.exchange.archiving import ask_archive
 from skavit.exchange.calendars import due_calendar, unit_calendar
 from skavit.exchange.forms import SitesForm
 from skavit.exchange.importing import COLUMNS, SitesFile, ask_import_sites, read_sites
-from skavit.now import read_now, year_at
+from skavit.server.now import read_now, year_at
 from skavit.sites.selectors import site_of
 from skavit.units.computing import leave_large, unit_year
 from skavit.units.models import Unit

@@ -6,8 +6,8 @@ from skavit.core.ground.strict_json import Node
 from skavit.core.kinds import Kind as CoreKind
 from skavit.core.kinds import read_kind
 from skavit.crews.models import Crew
-from skavit.history import kept_history
-from skavit.soft_delete import SoftDelete, SoftDeleteQuerySet
+from skavit.crews.soft_delete import SoftDelete, SoftDeleteQuerySet
+from skavit.server.history import kept_history
 
 
 class Kind(SoftDelete):

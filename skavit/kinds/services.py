@@ -9,8 +9,8 @@ from skavit.core.kinds import Kind as CoreKind
 from skavit.core.kinds import parse_kind
 from skavit.crews.access import require_edit
 from skavit.crews.models import Membership
+from skavit.crews.soft_delete import MOST_OF_A_NAME, InUse, numbered, remove
 from skavit.kinds.models import Kind
-from skavit.soft_delete import MOST_OF_A_NAME, InUse, numbered, remove
 from skavit.web.errors import NameTaken
 from skavit.web.versions import StaleRow
 
@@ -47,7 +47,7 @@ def save_kind(membership: Membership, row: Kind, kind: CoreKind, version: int | 
 
 
 def remove_kind(membership: Membership, row: Kind, instant: datetime) -> None:
-    """Remove a kind that no unit is of. Raises :class:`~skavit.soft_delete.InUse`."""
+    """Remove a kind that no unit is of. Raises :class:`~skavit.crews.soft_delete.InUse`."""
     units = list(row.units.filter(removed=None, site__removed=None).order_by("name")[: NAMED + 1])
     if units:
         named = ", ".join(unit.name for unit in units[:NAMED]) + (" and more" if len(units) > NAMED else "")

@@ -11,10 +11,10 @@ from skavit.core.ground.arrays import DAY_S
 from skavit.core.text.wording import Words, weekday_date
 from skavit.crews.models import Crew
 from skavit.due.pages.rows import DueRow, next_due
-from skavit.now import site_digits, today_at, year_at
 from skavit.round.listing import Asked, SiteCount, counted, picked, units_in, walked
 from skavit.round.pictures import example_picture
 from skavit.round.teaching import TeachingStep, first_steps
+from skavit.server.now import site_digits, today_at, year_at
 from skavit.sites.models import Site
 from skavit.sites.selectors import sites_at_work
 from skavit.units.models import Unit

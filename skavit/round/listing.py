@@ -13,7 +13,7 @@ from django.db.models.fields.json import KeyTransform
 
 from skavit.core.findings import Severity
 from skavit.crews.models import Crew
-from skavit.now import year_at
+from skavit.server.now import year_at
 from skavit.sites.models import Site
 from skavit.units.models import Unit
 from skavit.units.results import CALCULATION, SERIOUS

@@ -5,7 +5,7 @@ from skavit.core.ground.arrays import DAY_S
 from skavit.core.plan.document import Channel, Plan
 from skavit.core.plan.document import Site as CoreSite
 from skavit.core.text.wording import Words
-from skavit.now import local_digits, year_at
+from skavit.server.now import local_digits, year_at
 from skavit.units import demo
 from skavit.units.computing import unit_year
 

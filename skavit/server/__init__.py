@@ -1,1 +1,1 @@
-"""What the server's processes share: settings, turns, files and mails."""
+"""What all of the application builds on: limits, the time, history of rows, processes and their turns, files, mails."""

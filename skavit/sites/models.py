@@ -5,8 +5,8 @@ from django.db.models import Q
 
 from skavit.core.plan.document import Site as CoreSite
 from skavit.crews.models import Crew
-from skavit.history import kept_history
-from skavit.soft_delete import SoftDelete, SoftDeleteQuerySet
+from skavit.crews.soft_delete import SoftDelete, SoftDeleteQuerySet
+from skavit.server.history import kept_history
 
 
 class Site(SoftDelete):

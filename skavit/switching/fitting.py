@@ -1,11 +1,11 @@
 """Entries made from windows, and what is said of them."""
 
-from skavit.bounds import CHANNELS_AT_ONCE, WINDOWS_AT_ONCE
 from skavit.core.fitting import Fit, Loss, fit
 from skavit.core.ground.budget import Budget
 from skavit.core.plan.document import Plan
 from skavit.core.plan.entry import Entry
 from skavit.core.text.wording import Words, count
+from skavit.server.bounds import CHANNELS_AT_ONCE, WINDOWS_AT_ONCE
 from skavit.switching.pages.seasonal.page import entry_lines
 from skavit.units.trades import FitOption, Fitted, TooLong
 

@@ -8,8 +8,8 @@ from unittest import TestCase, mock
 
 from waitress import wasyncore
 
-from skavit import bounds, serving
-from skavit.server import turns
+from skavit.apart import serving
+from skavit.server import bounds, turns
 
 
 class ServerCase(TestCase):

@@ -13,7 +13,7 @@ from skavit.core.simulation.handover import SOON_DAYS, ChannelHandover, handover
 from skavit.core.simulation.replay import Replay, replay
 from skavit.core.water.state import WaterState, state_at
 from skavit.core.water.year import water_year
-from skavit.now import site_digits, year_at
+from skavit.server.now import site_digits, year_at
 from skavit.units.computing import KEPT, KEPT_BYTES
 from skavit.units.models import Unit
 from skavit.units.results import is_fresh

@@ -10,10 +10,10 @@ from skavit.core.kinds import Kind as CoreKind
 from skavit.core.kinds import shipped_kinds
 from skavit.core.plan.document import Plan, read_plan
 from skavit.crews.models import User
-from skavit.history import kept_history
+from skavit.crews.soft_delete import SoftDelete, SoftDeleteQuerySet
 from skavit.kinds.models import Kind
+from skavit.server.history import kept_history
 from skavit.sites.models import Site
-from skavit.soft_delete import SoftDelete, SoftDeleteQuerySet
 
 
 class Unit(SoftDelete):

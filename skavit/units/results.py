@@ -12,7 +12,7 @@ from skavit.core.findings import Finding, Severity
 from skavit.core.memory import slot_names
 from skavit.core.plan.document import Plan
 from skavit.core.text.wording import Words
-from skavit.now import year_at
+from skavit.server.now import year_at
 from skavit.units.computing import is_left, unit_year
 from skavit.units.models import Unit, YearResult
 from skavit.units.trades import pages_of

@@ -11,7 +11,7 @@ from skavit.core.kinds import Kind
 from skavit.core.plan.document import Plan
 from skavit.core.sheet import Step, clock_runs, steps, told_anew
 from skavit.core.text.wording import Words
-from skavit.now import year_at
+from skavit.server.now import year_at
 from skavit.units.computing import unit_year
 from skavit.units.models import Unit
 

@@ -21,7 +21,7 @@ from skavit.core.site.clock import WallClock
 from skavit.core.text.wording import YEAR_DAYS
 from skavit.core.water.state import WaterState, state_at
 from skavit.core.water.year import WaterYear, water_year
-from skavit.now import site_digits
+from skavit.server.now import site_digits
 
 # A channel that switches on more often than this pulses.
 PULSES_A_DAY = 8

@@ -6,7 +6,6 @@ from datetime import date
 from functools import partial
 from typing import TYPE_CHECKING, Any
 
-from skavit.bounds import MOST_STATIONS
 from skavit.charts.water_year import water_thumbnail, water_year_picture
 from skavit.charts.year_sheet import OFF_THE_SHEET
 from skavit.core.ground.budget import Budget
@@ -21,6 +20,7 @@ from skavit.core.text.program_lines import PROGRAM_FORM, program_typed
 from skavit.core.text.wording import Words, capital, count
 from skavit.core.trades import WATERING
 from skavit.core.water.stack import named_stations
+from skavit.server.bounds import MOST_STATIONS
 from skavit.units.ahead import moment_now
 from skavit.units.models import Unit
 from skavit.units.pages.handover.parts import Leaving

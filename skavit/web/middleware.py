@@ -6,9 +6,9 @@ from typing import Any
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 
-from skavit.bounds import body_limit
 from skavit.core.ground.errors import UserError
 from skavit.core.text.error_text import error_text
+from skavit.server.bounds import body_limit
 from skavit.web.errors import status_of
 
 NUL = "\x00"

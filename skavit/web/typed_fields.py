@@ -7,13 +7,13 @@ from django import forms
 from django.http import QueryDict
 from django.utils.translation import gettext_lazy as _
 
-from skavit.bounds import FILE_BYTES
 from skavit.core.ground.errors import PlanError, UserError
 from skavit.core.ground.strict_json import Node
 from skavit.core.plan.times import read_clock_time
 from skavit.core.text.quantities import Measure
 from skavit.core.text.typed import clock_word, date_typed
 from skavit.core.text.wording import Words, capital
+from skavit.server.bounds import FILE_BYTES
 
 
 def _refused(error: PlanError) -> forms.ValidationError:

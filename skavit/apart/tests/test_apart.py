@@ -23,9 +23,9 @@ from skavit.core.tests.test_bounds import many_entries
 from skavit.crews.leaving import take_out
 from skavit.crews.tests.builders import make_crew, make_unit, member, stop_clock
 from skavit.customer.services import make_link
-from skavit.now import read_instant
+from skavit.server.now import read_instant
 from skavit.server.processes import NICE
-from skavit.testing import may_have_children
+from skavit.tests.runner import may_have_children
 from skavit.units import ahead, computing, results
 from skavit.units.models import Unit
 from skavit.units.services.revisions import edit

@@ -19,7 +19,7 @@ from skavit.crews.tests.builders import BAY, make_crew, make_unit, member
 from skavit.due.services.planning import plan_visit
 from skavit.exchange.calendars import coming
 from skavit.kinds.services import add_kind
-from skavit.now import read_now
+from skavit.server.now import read_now
 from skavit.sites.services import save_site
 
 NOW = int(dt.datetime(2026, 11, 10, 3, 0, tzinfo=dt.UTC).timestamp())

@@ -10,11 +10,11 @@ from procrastinate.contrib.django import app
 from skavit.archive.rows import purge_all
 from skavit.core.kinds import shipped_kinds
 from skavit.crews.models import Membership, Role, User
+from skavit.crews.soft_delete import KEPT
 from skavit.crews.tests.builders import make_crew, make_unit, member
 from skavit.kinds.models import Kind
 from skavit.kinds.services import add_kind
 from skavit.sites.models import Site
-from skavit.soft_delete import KEPT
 from skavit.units.models import Unit
 
 

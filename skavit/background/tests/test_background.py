@@ -27,11 +27,11 @@ from skavit.core.tests.test_bounds import SIX_PAIRS, weekday_windows
 from skavit.crews.leaving import take_out
 from skavit.crews.models import Membership, Role, User
 from skavit.crews.tests.builders import make_crew, make_unit, member
-from skavit.now import read_now
 from skavit.server import processes
+from skavit.server.now import read_now
 from skavit.server.processes import NICE
 from skavit.switching import fitting as switching
-from skavit.testing import may_have_children
+from skavit.tests.runner import may_have_children
 from skavit.units.services import jobs
 from skavit.units.services.revisions import edit
 

@@ -10,11 +10,11 @@ from skavit.background.services import take_up
 from skavit.changes.listing import Asked, changes_page
 from skavit.core.kinds import shipped_kinds
 from skavit.core.text.wording import PLAIN
+from skavit.crews.soft_delete import remove, remove_for_good
 from skavit.crews.tests.builders import BAY, make_crew, make_unit, member
 from skavit.exchange.importing import ask_import_sites
 from skavit.kinds.services import add_kind
 from skavit.sites.models import Site
-from skavit.soft_delete import remove, remove_for_good
 from skavit.units.services.revisions import undo
 from skavit.units.services.units import change_unit
 

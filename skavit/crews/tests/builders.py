@@ -7,7 +7,7 @@ from skavit.core.ground.strict_json import Node
 from skavit.core.plan.document import read_plan
 from skavit.core.tests.builders import document, entry, window
 from skavit.crews.models import Crew, Membership, Role, User
-from skavit.now import read_now
+from skavit.server.now import read_now
 from skavit.sites.services import save_site
 from skavit.units.services.revisions import edit
 from skavit.units.services.units import create_unit
@@ -43,6 +43,6 @@ def make_unit(crew, plan=TRAP, site="Harbour walk", name="Path lights"):
 
 def stop_clock(case, instant):
     """For the time of a test it is just ``instant``, seconds of UTC, wherever the application asks."""
-    stopped = patch("skavit.now.datetime", **{"now.return_value": datetime.fromtimestamp(instant, UTC)})
+    stopped = patch("skavit.server.now.datetime", **{"now.return_value": datetime.fromtimestamp(instant, UTC)})
     stopped.start()
     case.addCleanup(stopped.stop)

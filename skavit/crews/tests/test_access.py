@@ -14,7 +14,7 @@ from skavit.crews.services import invite
 from skavit.crews.tests.builders import make_crew, make_unit, member
 from skavit.heating.tests.builders import make_heating
 from skavit.kinds.services import add_kind
-from skavit.now import read_instant
+from skavit.server.now import read_instant
 from skavit.units.models import PlanRevision
 from skavit.units.pages.sheet import printing
 from skavit.units.services.as_found import keep_as_found

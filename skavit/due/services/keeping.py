@@ -10,7 +10,7 @@ from django.utils.dateparse import parse_date
 from skavit.core.due import Known, Shows, Sort, due_of
 from skavit.core.plan.times import day_number, day_of
 from skavit.due.models import Due, Planned
-from skavit.now import today_at
+from skavit.server.now import today_at
 from skavit.units.models import Unit
 from skavit.units.results import SERIOUS
 from skavit.visits.models import Visit

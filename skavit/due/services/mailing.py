@@ -14,7 +14,7 @@ from skavit.core.text.wording import count
 from skavit.crews.models import Mails, Membership
 from skavit.due.pages.rows import due_rows
 from skavit.due.selectors import due_of_crew, planned_on, today_of
-from skavit.now import site_digits
+from skavit.server.now import site_digits
 from skavit.sites.selectors import home_of
 
 FROM_HOUR, MONDAY = 6, 0

@@ -27,7 +27,7 @@ from skavit.exchange import archiving
 from skavit.exchange.archive import ArchiveRefused, read_archive, work_out, write_archive
 from skavit.heating.tests.builders import make_heating
 from skavit.kinds.services import add_kind
-from skavit.now import read_now, year_at
+from skavit.server.now import read_now, year_at
 from skavit.units.computing import unit_year
 from skavit.units.models import Unit
 from skavit.units.services import revisions

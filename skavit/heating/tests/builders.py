@@ -1,7 +1,7 @@
 """A unit that holds temperatures, for tests. All of it is invented."""
 
 from skavit.crews.tests.builders import member
-from skavit.now import read_now
+from skavit.server.now import read_now
 from skavit.sites.services import save_site
 from skavit.units.services.units import create_unit
 from skavit.watering.tests.builders import kind_of

@@ -14,7 +14,7 @@ from skavit.core.simulation.handover import ChannelHandover
 from skavit.core.site.almanac import almanac
 from skavit.core.sun import SunEvent
 from skavit.core.text.wording import MONTHS, SHORT_DAYS, Words, count, date_text, duration_text, weekday_date
-from skavit.now import local_digits
+from skavit.server.now import local_digits
 from skavit.units.pages.numbered_findings import slot_words
 from skavit.units.pages.unit.parts import Strip
 from skavit.units.pages.view import View

@@ -9,7 +9,7 @@ from skavit.core.memory import place
 from skavit.core.plan.document import Plan
 from skavit.core.plan.usual_programs import USUAL_PROGRAMS, UsualProgram
 from skavit.core.simulation.replay import ChannelReplay
-from skavit.now import local_digits
+from skavit.server.now import local_digits
 from skavit.switching.pages.forms import ChannelForm
 from skavit.switching.pages.rows import ChannelRow, EntryRow, channel_rows, entry_rows, slots_used
 from skavit.units.models import Unit

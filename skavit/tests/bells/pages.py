@@ -13,7 +13,7 @@ from skavit.core.ground.arrays import DAY_S
 from skavit.core.plan.edits import GONE, EditError
 from skavit.core.simulation.handover import look_ahead
 from skavit.core.text.wording import count, duration_text, weekday_date
-from skavit.now import local_digits
+from skavit.server.now import local_digits
 from skavit.tests.bells.trade import BELLS, key_rings, ring, rung, with_bells
 from skavit.units.pages.handover.parts import HandoverRow, Leaving, when_text
 from skavit.units.pages.live import live_at

@@ -12,8 +12,8 @@ from skavit.core.kinds import shipped_kinds
 from skavit.core.plan.document import Plan, read_plan
 from skavit.crews.models import Crew, Membership, Role, User
 from skavit.crews.names import looks_of
-from skavit.history import changes_by
-from skavit.now import read_now
+from skavit.server.history import changes_by
+from skavit.server.now import read_now
 from skavit.sites.services import save_site
 from skavit.units.demo import heat, loads, water
 from skavit.units.demo.unit import DemoUnit, Row

@@ -2,7 +2,7 @@
 
 from skavit.core.ground.arrays import DAY_S
 from skavit.core.text.wording import Words, weekday_date
-from skavit.now import site_digits
+from skavit.server.now import site_digits
 from skavit.units.models import Unit
 from skavit.units.trades import Live
 

@@ -7,7 +7,7 @@ from django.urls import reverse
 from skavit.core.findings import Finding
 from skavit.core.sheet import Step
 from skavit.core.text.wording import Words, count
-from skavit.now import year_at
+from skavit.server.now import year_at
 from skavit.units.computing import unit_year
 from skavit.units.models import Unit
 from skavit.units.pages.sheet.page import ticked_keys

@@ -7,7 +7,7 @@ from skavit.core.ground.arrays import DAY_S
 from skavit.core.plan.document import Plan
 from skavit.core.plan.seasonal import stretches
 from skavit.core.plan.times import day_number, day_of
-from skavit.now import local_digits
+from skavit.server.now import local_digits
 from skavit.units.trades import pages_of
 
 MAX_YEARS_ON = 10

@@ -5,11 +5,11 @@ from django.urls import reverse
 from skavit.background import services as background
 from skavit.background.models import Job
 from skavit.background.work import EDITORS, Outcome, Report, does
-from skavit.bounds import check_lists, check_plan
 from skavit.core.ground.errors import PlanError
 from skavit.core.ground.strict_json import Node, parse_json
 from skavit.core.plan.document import Plan, read_plan
 from skavit.crews.models import Membership
+from skavit.server.bounds import check_lists, check_plan
 from skavit.units.models import PlanRevision, Unit
 from skavit.units.services.jobs import ask, unit_of_job, write_plan
 from skavit.units.services.revisions import edit

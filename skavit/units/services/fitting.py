@@ -7,13 +7,13 @@ from django.urls import reverse
 from skavit.background import services as background
 from skavit.background.models import Job, State
 from skavit.background.work import EDITORS, Outcome, Report, does
-from skavit.bounds import STEPS_AT_ONCE
 from skavit.core.ground.budget import Budget
 from skavit.core.ground.strict_json import Node
 from skavit.core.plan.document import Plan, read_plan
 from skavit.core.text.wording import Words
 from skavit.crews.models import Membership
-from skavit.now import read_now, year_at
+from skavit.server.bounds import STEPS_AT_ONCE
+from skavit.server.now import read_now, year_at
 from skavit.units.models import PlanRevision, Unit
 from skavit.units.services.jobs import OVERTAKEN, ask, unit_as_asked, unit_of_job, write_plan
 from skavit.units.services.revisions import edit

@@ -8,10 +8,10 @@ from django.urls import reverse
 from skavit.background import services as background
 from skavit.background.models import Job
 from skavit.background.work import Outcome
-from skavit.bounds import check_plan
 from skavit.core.plan.document import Plan
 from skavit.crews.models import Membership
-from skavit.now import read_now, year_at
+from skavit.server.bounds import check_plan
+from skavit.server.now import read_now, year_at
 from skavit.units import computing, selectors
 from skavit.units.models import Unit
 from skavit.units.services import revisions

@@ -12,7 +12,7 @@ from skavit.background.shares import shared_out
 from skavit.background.work import MEMBERS, Outcome, Report, does
 from skavit.core.text.wording import count
 from skavit.crews.models import Membership
-from skavit.now import read_now, year_at
+from skavit.server.now import read_now, year_at
 from skavit.sites.models import Site
 from skavit.units import results, selectors
 from skavit.units.models import Unit

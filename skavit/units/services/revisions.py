@@ -5,13 +5,13 @@ from dataclasses import replace
 
 from django.db import transaction
 
-from skavit.bounds import check_plan
 from skavit.core.ground.errors import UserError
 from skavit.core.plan.document import Plan
 from skavit.core.plan.keyed import keyed_hash
 from skavit.crews.access import require_edit
 from skavit.crews.models import Membership
-from skavit.now import year_at
+from skavit.server.bounds import check_plan
+from skavit.server.now import year_at
 from skavit.units import computing, results
 from skavit.units.models import PlanRevision, Unit
 from skavit.web.errors import Stale

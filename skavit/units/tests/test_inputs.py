@@ -6,7 +6,6 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import TestCase
 from django.urls import reverse
 
-from skavit import bounds
 from skavit.background.models import Job
 from skavit.background.tests.builders import work_off
 from skavit.core.ground.errors import PlanError
@@ -15,7 +14,8 @@ from skavit.core.kinds import shipped_kinds
 from skavit.core.plan.document import read_plan
 from skavit.core.tests.builders import clock_text, document, entry, window
 from skavit.crews.tests.builders import make_crew, make_unit, member
-from skavit.now import read_now
+from skavit.server import bounds
+from skavit.server.now import read_now
 from skavit.units.services import units
 from skavit.units.services.revisions import edit
 

@@ -14,7 +14,7 @@ from skavit.core.plan.usual_programs import USUAL_PROGRAMS
 from skavit.core.tests.builders import document, entry, window
 from skavit.core.text.wording import Words
 from skavit.crews.tests.builders import member, stop_clock
-from skavit.now import read_now
+from skavit.server.now import read_now
 from skavit.switching.trade import PAGES as SWITCHING
 from skavit.units.computing import unit_year
 from skavit.units.pages.holidays.public_holidays import country_names, country_of, public_holidays, region_names

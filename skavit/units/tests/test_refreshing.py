@@ -11,8 +11,8 @@ from skavit.background.tests.builders import work_off
 from skavit.core.plan import edits
 from skavit.crews.tests.builders import make_crew, make_unit, member
 from skavit.due.models import Due
-from skavit.now import read_now, year_at
-from skavit.testing import may_have_children
+from skavit.server.now import read_now, year_at
+from skavit.tests.runner import may_have_children
 from skavit.units import computing, results
 from skavit.units.computing import unit_year
 from skavit.units.models import Unit, YearResult

@@ -11,7 +11,7 @@ from skavit.background import run
 from skavit.background.models import Job, State
 from skavit.background.tests.builders import work_off
 from skavit.crews.tests.builders import make_crew, make_unit, member
-from skavit.testing import may_have_children
+from skavit.tests.runner import may_have_children
 from skavit.units.pages.sheet import printing
 
 

@@ -16,7 +16,7 @@ from skavit.crews.models import User
 from skavit.crews.tests.builders import make_crew, make_unit, member
 from skavit.kinds.models import Kind
 from skavit.kinds.services import add_kind, move_step
-from skavit.now import read_now
+from skavit.server.now import read_now
 from skavit.sites.models import Site
 from skavit.units import computing, results
 from skavit.units.models import Tick, Unit

@@ -10,9 +10,9 @@ from django.urls import reverse
 from skavit.background.tests.builders import work_off
 from skavit.core.text.wording import Words
 from skavit.crews.tests.builders import TRAP, make_crew, make_unit, member, stop_clock
-from skavit.now import read_now
 from skavit.round.cards import unit_cards
 from skavit.round.listing import units_in
+from skavit.server.now import read_now
 from skavit.sites.models import Site
 from skavit.units import demo
 from skavit.units.computing import unit_year

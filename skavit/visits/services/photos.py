@@ -22,10 +22,10 @@ from django.db import IntegrityError, transaction
 from django.db.models import Q, QuerySet
 from PIL import Image
 
-from skavit.bounds import MOST_PHOTOS, PHOTO_BYTES, Busy
 from skavit.core.ground.errors import UserError
 from skavit.crews.access import require_edit
 from skavit.crews.models import Crew, Membership
+from skavit.server.bounds import MOST_PHOTOS, PHOTO_BYTES, Busy
 from skavit.visits import remaking
 from skavit.visits.models import Note, Photo, Visit
 

@@ -5,7 +5,7 @@ from uuid import uuid4
 
 from PIL import Image
 
-from skavit.now import read_instant
+from skavit.server.now import read_instant
 from skavit.visits.services.photos import add_photo
 from skavit.visits.services.visits import Found, end_visit, take_up
 

@@ -16,7 +16,7 @@ from skavit.core.plan.times import ClockTime
 from skavit.core.sheet import Difference
 from skavit.crews.models import Membership, User
 from skavit.crews.tests.builders import make_unit, member
-from skavit.now import read_instant, read_now
+from skavit.server.now import read_instant, read_now
 from skavit.units.services import revisions
 from skavit.units.tests.one_unit import OneUnitCase
 from skavit.visits.models import Photo, Visit

@@ -4,7 +4,7 @@ from skavit.core.ground.arrays import DAY_S
 from skavit.core.plan.document import Plan
 from skavit.core.text.wording import Words, duration_text, weekday_date
 from skavit.core.water.state import WaterState
-from skavit.now import local_digits
+from skavit.server.now import local_digits
 from skavit.units.pages.unit.parts import Strip
 
 

@@ -10,7 +10,7 @@ from skavit.core.ground.spans import EMPTY, Spans, intersection
 from skavit.core.plan.times import day_of
 from skavit.core.text.wording import MONTHS, SHORT_DAYS, Words, minutes_text
 from skavit.core.water.stack import Fate, Stack
-from skavit.now import local_digits
+from skavit.server.now import local_digits
 from skavit.units.pages.view import View
 from skavit.units.years import UnitYear
 

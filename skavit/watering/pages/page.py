@@ -9,7 +9,7 @@ from skavit.core.plan.water_edits import water_of
 from skavit.core.text.wording import Words, capital
 from skavit.core.water.usual_climate import usual_climate
 from skavit.core.water.year import WaterYear, change_lines
-from skavit.now import local_digits
+from skavit.server.now import local_digits
 from skavit.units.pages.numbered_findings import marks_of
 from skavit.units.pages.unit.trial import Trial
 from skavit.units.trades import Shows

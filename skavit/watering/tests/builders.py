@@ -2,7 +2,7 @@
 
 from skavit.core.kinds import shipped_kinds
 from skavit.crews.tests.builders import member
-from skavit.now import read_now
+from skavit.server.now import read_now
 from skavit.sites.services import save_site
 from skavit.units.services.units import create_unit
 

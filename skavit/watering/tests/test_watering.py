@@ -17,7 +17,7 @@ from skavit.core.simulation.replay import replay
 from skavit.core.water.tables import told_by
 from skavit.crews.models import Role
 from skavit.crews.tests.builders import make_crew, make_unit, member
-from skavit.now import read_now
+from skavit.server.now import read_now
 from skavit.units import demo
 from skavit.units.models import Unit
 from skavit.units.services.revisions import edit

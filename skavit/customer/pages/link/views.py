@@ -12,7 +12,7 @@ from django.views.decorators.http import require_GET
 from skavit.customer import services
 from skavit.customer import words as said
 from skavit.customer.pages.sheet.page import customer_page
-from skavit.now import read_instant
+from skavit.server.now import read_instant
 from skavit.units.computing import leave_large
 
 

@@ -21,7 +21,7 @@ from skavit.core.simulation.replay import replay
 from skavit.core.site.clock import WallClock
 from skavit.core.text.wording import Words
 from skavit.customer import words as said
-from skavit.now import today_at
+from skavit.server.now import today_at
 from skavit.units.computing import unit_year
 from skavit.units.models import Unit
 from skavit.units.trades import pages_of

@@ -8,7 +8,7 @@ from skavit.background.models import Job
 from skavit.background.work import MEMBERS, Outcome, Report, does
 from skavit.crews.models import Membership
 from skavit.customer.pages.sheet.page import customer_page
-from skavit.now import read_now
+from skavit.server.now import read_now
 from skavit.units.models import Unit
 from skavit.units.services.jobs import ask, unit_of_job
 

@@ -6,7 +6,7 @@ from django.core.management.base import BaseCommand
 
 from skavit.core.text.wording import count
 from skavit.due.services.mailing import mail_due
-from skavit.now import read_now
+from skavit.server.now import read_now
 
 
 class Command(BaseCommand):

@@ -12,7 +12,7 @@ from skavit.crews.access import editors
 from skavit.crews.request import CrewRequest
 from skavit.due.pages.plan.forms import PlanForm
 from skavit.due.services.planning import plan_visit
-from skavit.now import today_at
+from skavit.server.now import today_at
 from skavit.units.selectors import unit_of
 
 

@@ -18,7 +18,7 @@ from skavit.crews.access import editors, members
 from skavit.crews.request import CrewRequest
 from skavit.loads.pages.load.forms import LoadForm
 from skavit.loads.pages.load.page import load_shown
-from skavit.now import year_at
+from skavit.server.now import year_at
 from skavit.units.computing import unit_year
 from skavit.units.models import PlanRevision, Unit
 from skavit.units.pages.post_data import number, revision

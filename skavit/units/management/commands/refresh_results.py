@@ -4,7 +4,7 @@ from typing import Any
 
 from django.core.management.base import BaseCommand
 
-from skavit.now import read_now
+from skavit.server.now import read_now
 from skavit.units.models import Unit
 from skavit.units.services.refreshing import renew, stale_units
 

@@ -6,11 +6,11 @@ from typing import Any
 from django import forms
 from django.utils.translation import gettext_lazy as _
 
-from skavit.bounds import LINES_BYTES, MOST_LINES
 from skavit.core.ground.errors import PlanError
 from skavit.core.ground.records import Record
 from skavit.core.plan.document import Plan
 from skavit.core.text.wording import capital
+from skavit.server.bounds import LINES_BYTES, MOST_LINES
 from skavit.units.pages.clock.forms import ShownForm
 from skavit.units.trades import pages_of
 

@@ -11,7 +11,7 @@ from skavit.core.plan.times import day_of, read_clock_time
 from skavit.core.sheet import date_words
 from skavit.core.text.typed import slot_typed
 from skavit.core.text.wording import Words
-from skavit.now import local_digits, year_at
+from skavit.server.now import local_digits, year_at
 from skavit.units.computing import unit_year
 from skavit.units.models import AsFound, Unit
 from skavit.units.pages.clock.reading import DisplayRead, TableAnswer, read_display, sun_answer

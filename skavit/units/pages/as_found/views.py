@@ -12,7 +12,7 @@ from skavit.core.ground.errors import UserError
 from skavit.core.text.error_text import error_text
 from skavit.crews.access import editors, members
 from skavit.crews.request import CrewRequest
-from skavit.now import today_at
+from skavit.server.now import today_at
 from skavit.units.models import AsFound, Unit
 from skavit.units.pages.as_found.forms import AsFoundForm
 from skavit.units.pages.as_found.page import as_found_page, as_found_plan, when_looked

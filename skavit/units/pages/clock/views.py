@@ -13,7 +13,7 @@ from skavit.core.sheet import digits_to_set
 from skavit.core.text.error_text import error_text
 from skavit.crews.access import editors, members
 from skavit.crews.request import CrewRequest
-from skavit.now import today_at
+from skavit.server.now import today_at
 from skavit.units.models import Unit
 from skavit.units.pages.clock.forms import ClockForm, KeepForm
 from skavit.units.pages.clock.page import ClockAnswers, clock_answers, clock_page, must_show

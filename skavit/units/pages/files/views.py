@@ -9,11 +9,11 @@ from django.http import HttpResponse
 from django.utils.text import slugify
 from django.views.decorators.http import require_GET, require_POST
 
-from skavit.bounds import IMPORT_AT_ONCE_BYTES
 from skavit.core.formats import plan_schema
 from skavit.core.ground.errors import UserError
 from skavit.crews.access import editors, members
 from skavit.crews.request import CrewRequest
+from skavit.server.bounds import IMPORT_AT_ONCE_BYTES
 from skavit.units.pages.post_data import to_job
 from skavit.units.pages.unit.page_actions import after, show
 from skavit.units.pages.unit.parts import ImportForm

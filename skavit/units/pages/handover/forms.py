@@ -7,7 +7,7 @@ from skavit.core.ground.arrays import DAY_S
 from skavit.core.plan.document import Plan
 from skavit.core.plan.times import day_of
 from skavit.core.site.clock import zone_clock
-from skavit.now import local_digits
+from skavit.server.now import local_digits
 from skavit.web.typed_fields import TimeField
 
 

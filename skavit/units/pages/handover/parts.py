@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from skavit.core.ground.arrays import DAY_S
 from skavit.core.plan.document import Plan
 from skavit.core.text.wording import Words, weekday_date
-from skavit.now import local_digits
+from skavit.server.now import local_digits
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

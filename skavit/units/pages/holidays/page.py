@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from skavit.core.plan.holidays import Holiday
 from skavit.core.plan.times import day_number
 from skavit.core.text.wording import date_text, dated_text, start_words
-from skavit.now import today_at
+from skavit.server.now import today_at
 from skavit.units.models import Unit
 from skavit.units.pages.holidays.public_holidays import (
     PublicHoliday,

@@ -9,7 +9,7 @@ from skavit.core.plan.document import Plan
 from skavit.core.plan.times import day_of
 from skavit.core.sheet import ESCAPE, Spell, Step, clock_runs
 from skavit.core.text.wording import SHORT_DAYS, Words, weekday_date
-from skavit.now import local_digits, year_at
+from skavit.server.now import local_digits, year_at
 from skavit.units.computing import unit_year
 from skavit.units.models import Unit
 from skavit.units.pages.numbered_findings import numbered_findings

@@ -16,7 +16,7 @@ from skavit.background.work import MEMBERS, USUAL_LIMIT_S, Outcome, Report, does
 from skavit.core.ground.errors import UserError
 from skavit.core.text.wording import count
 from skavit.crews.models import Crew, Membership
-from skavit.now import read_now
+from skavit.server.now import read_now
 from skavit.units.models import Unit
 from skavit.units.pages.sheet.page import SheetPage, sheet_page
 from skavit.units.selectors import units_of

@@ -10,9 +10,9 @@ from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_GET, require_POST
 
-from skavit.bounds import MOST_TICKS
 from skavit.crews.access import editors, members
 from skavit.crews.request import CrewRequest
+from skavit.server.bounds import MOST_TICKS
 from skavit.sites.selectors import site_of
 from skavit.units.pages.post_data import number, to_job, whole
 from skavit.units.pages.sheet.page import sheet_keys, sheet_page

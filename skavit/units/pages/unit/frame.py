@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING, Any
 from skavit.core.ground.arrays import DAY_S
 from skavit.core.plan.document import Plan
 from skavit.core.text.wording import Words, dated_text
-from skavit.now import local_digits
+from skavit.server.now import local_digits
 from skavit.units.computing import unit_year, unit_year_within
 from skavit.units.models import PlanRevision, Unit
 from skavit.units.pages.numbered_findings import NumberedFinding, numbered_findings

@@ -4,9 +4,9 @@ from collections.abc import Callable
 from dataclasses import dataclass, replace
 from typing import Any
 
-from skavit.bounds import check_plan
 from skavit.core.plan.document import Plan
 from skavit.core.text.wording import Words
+from skavit.server.bounds import check_plan
 from skavit.units.computing import unit_year
 from skavit.units.pages.view import View
 from skavit.units.trades import pages_of

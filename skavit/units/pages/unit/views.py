@@ -13,7 +13,7 @@ from skavit.core.ground.errors import UserError
 from skavit.core.text.error_text import error_text
 from skavit.crews.access import editors, members
 from skavit.crews.request import CrewRequest
-from skavit.now import today_at
+from skavit.server.now import today_at
 from skavit.units.computing import unit_year
 from skavit.units.models import PlanRevision
 from skavit.units.pages.post_data import revision, to_job

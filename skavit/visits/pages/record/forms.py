@@ -5,7 +5,7 @@ from typing import Any
 from django import forms
 from django.core.exceptions import ValidationError
 
-from skavit.bounds import MOST_NOTE_PHOTOS, PHOTO_BYTES
+from skavit.server.bounds import MOST_NOTE_PHOTOS, PHOTO_BYTES
 
 
 class _Photos(forms.ClearableFileInput):

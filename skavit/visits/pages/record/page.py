@@ -9,7 +9,7 @@ from skavit.core.plan.document import Plan
 from skavit.core.sheet import Difference, keyed_differences, wanted_differences
 from skavit.core.simulation.alteration import alterations
 from skavit.core.text.wording import Words
-from skavit.now import local_datetime_text, year_at
+from skavit.server.now import local_datetime_text, year_at
 from skavit.units.computing import unit_year
 from skavit.units.models import AsFound, PlanRevision, Unit
 from skavit.units.pages.as_found.page import when_looked

@@ -9,7 +9,7 @@ from django.views.decorators.http import require_GET
 
 from skavit.crews.access import members
 from skavit.crews.request import CrewRequest
-from skavit.now import today_at
+from skavit.server.now import today_at
 from skavit.units.computing import leave_large
 from skavit.units.pages.side_page import side_page
 from skavit.units.selectors import unit_of

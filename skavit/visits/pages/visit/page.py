@@ -7,7 +7,7 @@ from uuid import UUID, uuid4
 from skavit.core.ground.arrays import DAY_S
 from skavit.core.sheet import Difference, digits_to_set, keyed_differences
 from skavit.core.text.wording import Words
-from skavit.now import local_datetime_text
+from skavit.server.now import local_datetime_text
 from skavit.units.models import PlanRevision, Unit
 from skavit.units.pages.sheet.page import SheetPage, sheet_page
 from skavit.visits.models import Photo, Visit

@@ -14,7 +14,7 @@ from django.views.decorators.http import require_GET, require_POST
 
 from skavit.crews.access import editors, members
 from skavit.crews.request import CrewRequest
-from skavit.now import today_at
+from skavit.server.now import today_at
 from skavit.units.models import Unit
 from skavit.units.pages.post_data import by_script, revision
 from skavit.units.pages.sheet.page import sheet_page

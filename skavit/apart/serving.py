@@ -1,7 +1,7 @@
 """Gunicorn's worker: waitress reads each request whole before a thread takes it, so that slow senders hold none.
 
 Gunicorn keeps the processes (starts, renews, replaces them), waitress the connections. A request that is not complete
-after :data:`SENDING_S` is closed, bodies are refused by their length where :mod:`skavit.bounds` says so, and a process
+after :data:`SENDING_S` is closed, bodies are refused by their length where :mod:`skavit.server.bounds` says so, and a process
 in which a request runs longer than :data:`RUNNING_S` answers the others, takes no more, and makes room for a new one.
 """
 
@@ -20,7 +20,7 @@ from waitress.parser import HTTPRequestParser
 from waitress.server import TcpWSGIServer
 
 from skavit.apart.switch import TO_WORKER
-from skavit.bounds import BODY_OF_A_FILE, body_limit, has_session
+from skavit.server.bounds import BODY_OF_A_FILE, body_limit, has_session
 from skavit.server.turns import WAITING
 
 CONNECTIONS = 4000
@@ -114,7 +114,7 @@ def _adjusted(body: int) -> Adjustments:
 
 
 class BufferedWorker(Worker):
-    """Gunicorn's worker class: ``--worker-class skavit.serving.BufferedWorker``."""
+    """Gunicorn's worker class: ``--worker-class skavit.apart.serving.BufferedWorker``."""
 
     def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)

@@ -69,7 +69,7 @@ class CountingRunner(DiscoverRunner):
             like = f"{connection.settings_dict['NAME']}%"
             with connection._nodb_cursor() as cursor:
                 others = "datname LIKE %s AND pid <> pg_backend_pid() AND usename = current_user"
-                cursor.execute(f"SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE {others}", [like])  # noqa: S608
+                cursor.execute(f"SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE {others}", [like])
                 cursor.execute("SELECT datname FROM pg_database WHERE datname LIKE %s", [f"{like}{COPIED}"])
                 for (copy,) in cursor.fetchall():
                     cursor.execute(f'DROP DATABASE "{copy}"')
