@@ -15,7 +15,7 @@ DOCS = ROOT / "docs"
 
 class DocsTest(SimpleTestCase):
     def test_every_variable_of_the_environment_is_told(self):
-        read = [*(ROOT / "skavit").glob("*.py"), *(ROOT / "skavit").rglob("management/commands/*.py")]
+        read = [file for file in (ROOT / "skavit").rglob("*.py") if "tests" not in file.parts]
         used = {name for file in read for name in re.findall(r'"(SKAVIT_[A-Z_]+)"', file.read_text())}
         told = set(re.findall(r"`(SKAVIT_[A-Z_]+)`", (DOCS / "deployment.md").read_text()))
         self.assertGreater(len(used), 12)
