@@ -104,7 +104,9 @@ def ticks_row(ruler: Ruler, client: Client) -> None:
 
     unit = Unit.objects.get(name="Pitches")
     text = client.get(f"/units/{unit.pk}/sheet/").content.decode()
-    keys = list(dict.fromkeys(re.findall(r'name="key" value="(\w[^"]*)"', text)))
+    steps = text.split("data-step=")[1:]  # of a step that says another thing by the hour, what it says now
+    now = re.compile(r'<div class="spell"[^>]*\d">.*?name="key" value="(\w+)"', re.DOTALL)
+    keys = [found[1] for step in steps if (found := now.search(step))]
     proof = re.findall(r'data-proof="([^"]+)"', text)[0]
     pressed = itertools.count()
 

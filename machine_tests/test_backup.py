@@ -21,17 +21,17 @@ LIVED = (
     "from django.core.files.uploadedfile import SimpleUploadedFile\n"
     "from skavit.codes.services import keep_code\n"
     "from skavit.crews.models import Membership\n"
-    "from skavit.server.history import acting\n"
-    "from skavit.server.now import read_moment\n"
+    "from skavit.server.history import changes_by\n"
+    "from skavit.server.now import read_instant\n"
     "from skavit.units.models import Unit\n"
     "from skavit.visits.services.notes import write_note\n"
     "from skavit.visits.tests.builders import make_visit, picture\n"
     "kahu = Membership.objects.get(user__username='kahu'); unit = Unit.objects.order_by('pk')[0]\n"
     "make_visit(unit, kahu)\n"
     "photo = SimpleUploadedFile('lid.png', picture().read())\n"
-    "write_note(unit, kahu, token=uuid4(), text='cracked', photos=[photo], moment=read_moment())\n"
-    "keep_code(unit, kahu, name='PIN', code='4711', moment=read_moment())\n"
-    "with acting(kahu.user): unit.site.latitude -= 0.25; unit.site.save()\n"
+    "write_note(unit, kahu, token=uuid4(), text='cracked', photos=[photo], instant=read_instant())\n"
+    "keep_code(unit, kahu, name='PIN', code='4711', instant=read_instant())\n"
+    "with changes_by(kahu.user): unit.site.latitude -= 0.25; unit.site.save()\n"
 )
 # What the application makes of it: the year of every unit, the photos, who changed what, the code.
 TOLD = (

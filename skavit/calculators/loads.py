@@ -61,7 +61,7 @@ class VoltsAnswer:
     drop: str
     amperes: str
     pictures: list[str]
-    load_remedies: list[str]
+    remedies: list[str]
     refused: str
 
 
@@ -92,9 +92,7 @@ def volts(form: VoltsForm, words: Words) -> VoltsAnswer:
     try:
         found = volts_at(run)
     except UserError as error:
-        return VoltsAnswer(
-            first="", last="", drop="", amperes="", pictures=[], load_remedies=[], refused=error_text(error)
-        )
+        return VoltsAnswer(first="", last="", drop="", amperes="", pictures=[], remedies=[], refused=error_text(error))
     lit = [v for v, lamp in zip(found.lamps.tolist(), run.lamps, strict=True) if lamp.va]
     load = Load(run=run, low_v=data["low"] or None, taps_v=data["taps"])
     band = (data["low"], float(MAX_VOLTS)) if data["low"] else None
@@ -104,7 +102,7 @@ def volts(form: VoltsForm, words: Words) -> VoltsAnswer:
         drop=f"{data['supply'] - min(lit):.2f} V, {(data['supply'] - min(lit)) / data['supply']:.0%}",
         amperes=f"{found.supply_a:.2f} A, {found.va:.0f} VA",
         pictures=[cable_run(run, found.lamps.tolist(), band, narrow=narrow) for narrow in (False, True)],
-        load_remedies=[
+        remedies=[
             f"{capital(remedy.text)}: {remedy.lowest_v:.1f} to {remedy.highest_v:.1f} V"
             for remedy in load_remedies(load)
         ],

@@ -24,6 +24,12 @@ def units_away(site: Site) -> int:
     return site.units.exclude(removed=None, archived=None).count()
 
 
+def bare_unit_of(crew: Crew, pk: int) -> Unit:
+    """One of the crew's units without its plan, which is fetched if asked for; 404 for any other."""
+    there = Unit.objects.there().filter(site__crew=crew, site__removed=None)
+    return get_object_or_404(there.select_related("site", "head__author").defer("head__document"), pk=pk)
+
+
 def unit_of(crew: Crew, pk: int) -> Unit:
     """One of the crew's units; 404 for any other."""
     return get_object_or_404(units_of(crew), pk=pk)

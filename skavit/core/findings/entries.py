@@ -95,10 +95,10 @@ class NoEffect(Rule):
 
     def find(self, case: Case) -> Iterator[Finding]:
         """One finding an entry; of doubled ones the later is told, since the other then has an effect."""
-        changes_by = [_Acting(channel, case.replay.end) for channel in case.channels]
+        acting = [_Acting(channel, case.replay.end) for channel in case.channels]
         idle = []
         for slot in range(len(case.entries) - 1, -1, -1):
-            mine = [changes_by[number - 1] for number in channels_of(case.plan, case.entries[slot])]
+            mine = [acting[number - 1] for number in channels_of(case.plan, case.entries[slot])]
             if not any(channel.changed_by(slot) for channel in mine):
                 for channel in mine:
                     channel.leave_out(slot)

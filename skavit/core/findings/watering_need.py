@@ -234,7 +234,7 @@ def _longer_run(of: Watered, number: int) -> Remedy | None:
         found = of.under(longer(steps))
         if found is None:
             return None
-        return found, bool(average_season(found, climate).settled_dry[:, number].any())
+        return found, bool(average_season(found, climate, only=number).settled_dry.any())
 
     low, high = 0, int((most - now) / step + 1e-9)
     best = then(high) if high else None

@@ -62,8 +62,8 @@ class _Search:
             return
         elements = [element for element in range(len(self.masks)) if left >> element & 1]
         element = min(elements, key=lambda e: (len(self.by_element[e]), e))
-        layouts = sorted(self.by_element[element], key=lambda i: (-(self.options[i].bits & left).bit_count(), i))
-        for index in layouts:
+        candidates = sorted(self.by_element[element], key=lambda i: (-(self.options[i].bits & left).bit_count(), i))
+        for index in candidates:
             if not self._free(index):
                 continue
             option = self.options[index]

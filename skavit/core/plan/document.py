@@ -206,8 +206,8 @@ class Plan(Record):
         def mine(entries: tuple[Entry, ...]) -> tuple[Entry, ...]:
             if together:
                 return tuple(replace(entry, channels=(1,)) for entry in entries)
-            changes_by = ((entry, tuple(place[c] for c in entry.channels if c in place)) for entry in entries)
-            return tuple(replace(entry, channels=channels) for entry, channels in changes_by if channels)
+            acting = ((entry, tuple(place[c] for c in entry.channels if c in place)) for entry in entries)
+            return tuple(replace(entry, channels=channels) for entry, channels in acting if channels)
 
         unit = replace(
             self.unit,

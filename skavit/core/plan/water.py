@@ -139,8 +139,13 @@ class Program(Record):
 
     def run_seconds(self, month: int, step_s: int) -> tuple[int, ...]:
         """The seconds of each run in a month, 0 for January: by both percentages, rounded once to the step, halves up."""
-        share = exact(self.adjust_pct) * exact(self.monthly_pct[month]) * 60 / (10_000 * step_s)
-        return tuple(_nearest(exact(run.run_min), share) * step_s for run in self.runs)
+        return _run_seconds(tuple(run.run_min for run in self.runs), self.adjust_pct, self.monthly_pct[month], step_s)
+
+
+@lru_cache(maxsize=4096)
+def _run_seconds(runs_min: tuple[float, ...], adjust_pct: float, monthly_pct: float, step_s: int) -> tuple[int, ...]:
+    share = exact(adjust_pct) * exact(monthly_pct) * 60 / (10_000 * step_s)
+    return tuple(_nearest(exact(run_min), share) * step_s for run_min in runs_min)
 
 
 def _nearest(a: Fraction, b: Fraction) -> int:

@@ -281,11 +281,9 @@ def make_events(plan: Plan, clock: UnitClock, start: int, end: int, whole_from: 
         else:
             timed += _by_clock(plan, slot, entry, clock, by_clock)
     _find_instants(timed, clock)
-    changes_by = sorted([*lit, *timed], key=lambda acts: acts.slot)
+    acting = sorted([*lit, *timed], key=lambda acts: acts.slot)
     whole = start if whole_from is None else whole_from
-    return _in_order(
-        plan, [_pulsed(plan.unit, entries[acts.slot], acts, clock, whole) for acts in changes_by], start, end
-    )
+    return _in_order(plan, [_pulsed(plan.unit, entries[acts.slot], acts, clock, whole) for acts in acting], start, end)
 
 
 def _in_order(plan: Plan, parts: list[_Acts], start: int, end: int) -> Events:

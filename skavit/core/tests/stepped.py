@@ -34,9 +34,9 @@ class SteppedUnit:
         """Whether the output is on at each step of so many days; the day before them it has run its program."""
         found, step, end = [], -STEPS_A_DAY, days * STEPS_A_DAY
         daily = {day * STEPS_A_DAY + 2 * minute for _, minute in self.entries for day in range(-1, days)}
-        changes_by = [*sorted(daily | {when for when, _ in self.chosen}), end]
+        acting = [*sorted(daily | {when for when, _ in self.chosen}), end]
         while step < end:  # between two at which something happens it stays as it is
-            following = changes_by[bisect_left(changes_by, step)]
+            following = acting[bisect_left(acting, step)]
             if self.runs_out is not None and step <= self.runs_out:
                 following = min(following, self.runs_out)
             following = min(following, end)

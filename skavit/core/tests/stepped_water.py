@@ -14,7 +14,7 @@ class SteppedController:
 
     def __init__(self, water, dates):
         self.water, self.dates = water, dates
-        self.waiting, self.changes_by = [], []  # cycles to come; those that run, each a list of [station, steps]
+        self.waiting, self.acting = [], []  # cycles to come; those that run, each a list of [station, steps]
         self.open = []  # at each step the stations that are open
         self.cycles = []  # [begin, end] steps
         self.starts = [  # each with its step of the day
@@ -29,25 +29,25 @@ class SteppedController:
             self.end_turns(step)
             if step % STEPS_A_DAY in self.heard:
                 self.hear_starts(step)
-            self.open.append({turns[0][0] for turns, _ in self.changes_by} - {None})
-            for turns, _ in self.changes_by:
+            self.open.append({turns[0][0] for turns, _ in self.acting} - {None})
+            for turns, _ in self.acting:
                 turns[0][1] -= 1
         return self
 
     def end_turns(self, step):
-        for cycle in list(self.changes_by):
+        for cycle in list(self.acting):
             turns, begun = cycle
             while turns and turns[0][1] == 0:
                 del turns[0]
             if not turns:
-                self.changes_by.remove(cycle)
+                self.acting.remove(cycle)
                 self.cycles.append([begun, step])
-        if not self.changes_by and self.waiting:
+        if not self.acting and self.waiting:
             pause = self.water.get("station_delay_s", 0) // STEP_S
             self.begin([[None, pause]] * bool(pause) + self.waiting.pop(0), step + pause)
 
     def begin(self, turns, step):
-        self.changes_by.append(([list(turn) for turn in turns], step))
+        self.acting.append(([list(turn) for turn in turns], step))
 
     def hear_starts(self, step):
         today = self.dates[step // STEPS_A_DAY]
@@ -58,9 +58,9 @@ class SteppedController:
 
     def hear(self, turns, step):
         busy = self.water["when_busy"]
-        if turns and self.changes_by and busy == "queue":
+        if turns and self.acting and busy == "queue":
             self.waiting.append(turns)
-        elif turns and not (self.changes_by and busy == "ignore"):
+        elif turns and not (self.acting and busy == "ignore"):
             self.begin(turns, step)
 
     def turns(self, program, month):
@@ -79,7 +79,7 @@ class SteppedController:
         """At each step whether the master valve is open; cycles that still run at the end count to it."""
         master, steps = self.water["master_valve"], len(self.open)
         found = [False] * steps
-        for begun, ended in self.cycles + [[begun, steps] for _, begun in self.changes_by]:
+        for begun, ended in self.cycles + [[begun, steps] for _, begun in self.acting]:
             low, high = begun - master["lead_s"] // STEP_S, ended + master["lag_s"] // STEP_S
             for step in range(max(low, 0), min(high, steps)):
                 found[step] = True

@@ -51,11 +51,11 @@ def stepped(pairs, timezone, first, last, done):
     program, hold, seen, found = FROST_C, None, datetime.combine(first - timedelta(days=9), datetime.min.time()), {}
     while now < end:
         seen = max(seen, now.astimezone(zone).replace(tzinfo=None))
-        changes_by = [each for each in due[:8] if each[0] <= seen]
-        if changes_by:  # of those that a jump lets act at once the later in the list wins
-            program = max(changes_by, key=lambda each: each[1])[2]
-            del due[: len(changes_by)]
-        if hold and (now >= hold[1] or (hold[2] and changes_by)):
+        acting = [each for each in due[:8] if each[0] <= seen]
+        if acting:  # of those that a jump lets act at once the later in the list wins
+            program = max(acting, key=lambda each: each[1])[2]
+            del due[: len(acting)]
+        if hold and (now >= hold[1] or (hold[2] and acting)):
             hold = None
         while done and done[0][0] <= seen:
             hold = (done[0][2], now + timedelta(minutes=done[0][1] or 10**7), done[0][1] is None)

@@ -172,16 +172,16 @@ class ChannelModesTest(unittest.TestCase):
     def test_operating_modes_say_which_entries_act(self):
         rows = [entry("on", "sunset"), entry("off", "sunrise"), entry("on", "04:00"), entry("off", "22:00")]
         sun = {"source": "photocell", "altitude_deg": -0.8333, "delay_min": 0}
-        for operating, changes_by in [
+        for operating, acting in [
             ("program", {0, 1, 2, 3}),
             ("manual", set()),
             ("light", {0, 1}),
             ("light-on-timed-off", {0, 3}),
             ("timed", {2, 3}),
         ]:
-            with self.subTest(operating=operating, changes_by=changes_by):
+            with self.subTest(operating=operating, acting=acting):
                 plan = make_plan([], rows, site=DESERT, sun=sun, operating=operating)
-                self.assertEqual({int(slot) for slot in replay(plan, FIRST, LAST).events.slot}, changes_by)
+                self.assertEqual({int(slot) for slot in replay(plan, FIRST, LAST).events.slot}, acting)
 
 
 class KeyingsTest(unittest.TestCase):

@@ -1,6 +1,7 @@
 """One soil-water balance a station over the dates of some weather, after chapter 8 of FAO Irrigation and Drainage Paper 56."""
 
-from dataclasses import dataclass
+from collections.abc import Iterable
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -65,15 +66,17 @@ def needs_of(water: Water) -> None:
             raise PlanError(f"water.stations[{place}].rate_mm_h", "is missing", "rate_mm_h, or area_m2 beside the flow")
 
 
-def irrigation_mm(found: Stack) -> Floats:
+def irrigation_mm(found: Stack, numbers: Iterable[int] | None = None) -> Floats:
     """What each station's runs bring to the driest quarter, whole on the local date on which each begins.
 
-    Shape (dates of the range, stations). Counts the part of a run inside the range, and of a run that begins while its
-    valve is open the part after that.
+    ``numbers`` (from 0; left out: all) are the stations. Shape (dates of the range, stations). Counts the part of a run
+    inside the range, and of a run that begins while its valve is open the part after that.
     """
-    run, stations = found.run, found.water.stations
-    result = np.zeros((run.last - run.first + 1, len(stations)))
-    for number, station in enumerate(stations):
+    run = found.run
+    asked = list(range(len(found.water.stations)) if numbers is None else numbers)
+    result = np.zeros((run.last - run.first + 1, len(asked)))
+    for column, number in enumerate(asked):
+        station = found.water.stations[number]
         own = found.runs.of_station(number)
         if not own.on.size:
             continue
@@ -84,7 +87,7 @@ def irrigation_mm(found: Stack) -> Floats:
         on, off = on[on < off], off[on < off]
         row = run.site_clock.digits(on) // DAY_S - run.first
         millimetres = (off - on) / 3600 * _rate(station) * station.du
-        result[:, number] = np.bincount(row, weights=millimetres, minlength=len(result))
+        result[:, column] = np.bincount(row, weights=millimetres, minlength=len(result))
     return result
 
 
@@ -121,15 +124,18 @@ def potential_mm(water: Water, days: Ints, et0_mm: Floats) -> Floats:
     return found
 
 
-def average_season(found: Stack, climate: Climate) -> Season:
+def average_season(found: Stack, climate: Climate, only: int | None = None) -> Season:
     """The balance over a replay's dates in the average year: each date has its month's mean.
 
-    Raises :class:`PlanError` for a station of which the need is not known.
+    ``only`` (from 0): of one station alone. Raises :class:`PlanError` for a station of which the need is not known.
     """
     days = np.arange(found.run.first, found.run.last + 1)
     months = months_of(days)
     et0_mm, rain_mm = np.array(climate.et0_mm_day)[months], np.array(climate.rain_mm_day)[months]
-    return season(found.water, irrigation_mm(found), days, et0_mm, rain_mm)
+    if only is None:
+        return season(found.water, irrigation_mm(found), days, et0_mm, rain_mm)
+    alone = replace(found.water, stations=(found.water.stations[only],))
+    return season(alone, irrigation_mm(found, [only]), days, et0_mm, rain_mm)
 
 
 def season(water: Water, irrigation: Floats, days: Ints, et0_mm: Floats, rain_mm: Floats) -> Season:

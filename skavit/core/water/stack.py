@@ -96,8 +96,8 @@ class Stack:
     @cached_property
     def master_valve(self) -> Spans:
         """When the master valve or the pump's contact is closed within the range."""
-        master, changes_by = self.water.master_valve, self.cycles.fate == Fate.RUNS
-        on, off = self.cycles.begin[changes_by] - master.lead_s, self.cycles.end[changes_by] + master.lag_s
+        master, acting = self.water.master_valve, self.cycles.fate == Fate.RUNS
+        on, off = self.cycles.begin[acting] - master.lead_s, self.cycles.end[acting] + master.lag_s
         return union(on, off).cut(self.run.start, self.run.end)
 
     @cached_property
@@ -282,8 +282,8 @@ def _queued(water: Water, cycles: Cycles) -> Cycles:
     places = np.nonzero(cycles.fate == Fate.RUNS)[0]
     begin, fate = cycles.begin.copy(), cycles.fate.copy()
     busy_until = int(cycles.due.min(initial=0))
-    changes_by = zip(places.tolist(), cycles.due[places].tolist(), cycles.length_s[places].tolist(), strict=True)
-    for place, due, length in changes_by:
+    acting = zip(places.tolist(), cycles.due[places].tolist(), cycles.length_s[places].tolist(), strict=True)
+    for place, due, length in acting:
         first = due
         if due < busy_until:
             if not waits:
@@ -297,22 +297,20 @@ def _queued(water: Water, cycles: Cycles) -> Cycles:
 def _runs(water: Water, cycles: Cycles) -> Runs:
     """The turns of the stations in each cycle that runs."""
     parts = []
-    changes_by = cycles.fate == Fate.RUNS
+    acting = cycles.fate == Fate.RUNS
     total = 0
     for number, program in enumerate(water.programs):
-        for month in range(MONTHS):
-            places = np.nonzero(changes_by & (cycles.program == number) & (cycles.month == month))[0]
-            if not places.size:
-                continue
-            seconds = np.array(program.run_seconds(month, water.run_step_s), dtype=np.int64)
-            runs = np.nonzero(seconds)[0]
-            total += places.size * runs.size
-            if total > MOST_RUNS:
-                raise RangeError(f"more than {MOST_RUNS:,} runs; accepted: a shorter range, or fewer starts a day")
-            ends = np.cumsum(seconds[runs] + water.station_delay_s) - water.station_delay_s
-            stations = np.array([program.runs[r].station - 1 for r in runs], dtype=np.int64)
-            parts.append(_turns(cycles.begin[places], places, runs, stations, ends, seconds[runs]))
-    by_hand = np.nonzero(changes_by & (cycles.program == BY_HAND))[0]
+        places = np.nonzero(acting & (cycles.program == number))[0]
+        if not places.size:
+            continue
+        by_month = np.array([program.run_seconds(m, water.run_step_s) for m in range(MONTHS)], dtype=np.int64)
+        months = cycles.month[places]
+        total += int((np.bincount(months, minlength=MONTHS) * (by_month > 0).sum(axis=1)).sum())
+        if total > MOST_RUNS:
+            raise RangeError(f"more than {MOST_RUNS:,} runs; accepted: a shorter range, or fewer starts a day")
+        stations = np.array([run.station - 1 for run in program.runs], dtype=np.int64)
+        parts.append(_turns(cycles.begin[places], places, stations, by_month[months], water.station_delay_s))
+    by_hand = np.nonzero(acting & (cycles.program == BY_HAND))[0]
     if by_hand.size:
         stations = np.array([water.by_hand[i].station or 1 for i in cycles.start[by_hand]], dtype=np.int64) - 1
         none = np.zeros(by_hand.shape, dtype=np.int64)
@@ -325,12 +323,15 @@ def _runs(water: Water, cycles: Cycles) -> Runs:
     return Runs(cycle=cycle, station=station, place=place, on=on, off=off)
 
 
-def _turns(begin: Ints, cycles: Ints, runs: Ints, stations: Ints, ends: Ints, seconds: Ints) -> Ints:
-    """One program's runs in one month as a table of cycle, station, place, on and off; shape (5, cycles times runs)."""
-    shape = (cycles.size, runs.size)
-    off = begin[:, None] + ends
-    columns = (np.broadcast_to(cycles[:, None], shape), stations, runs, off - seconds, off)
-    return np.stack([np.broadcast_to(column, shape).ravel() for column in columns])
+def _turns(begin: Ints, cycles: Ints, stations: Ints, seconds: Ints, delay_s: int) -> Ints:
+    """One program's runs as a table of cycle, station, place, on and off; shape (5, turns).
+
+    ``seconds`` of shape (cycles, runs): how long each run lasts; one of 0 s is no turn, and no pause is made for it.
+    """
+    runs = seconds > 0
+    off = begin[:, None] + np.cumsum(seconds + delay_s * runs, axis=1) - delay_s
+    row, place = np.nonzero(runs)
+    return np.stack([cycles[row], stations[place], place, (off - seconds)[runs], off[runs]])
 
 
 def named_stations(run: Replay) -> tuple[tuple[str, Spans], ...]:

@@ -54,11 +54,15 @@ def set_ticks(
         there = unit.ticks.select_for_update().filter(key__in=list(latest)).order_by("pk")
         later = {each.key: each for each in new}
         # What was just written down is there as it is.
-        changed = [tick for tick in there if tick.said <= later[tick.key].said and not _same(tick, later[tick.key])]
-        for tick in changed:
-            of = later[tick.key]
-            tick.done, tick.said, tick.by, tick.at = of.done, of.said, membership.user, instant
-        Tick.objects.bulk_update(changed, ["done", "said", "by", "at"])
+        changed = [
+            Tick(unit=unit, key=tick.key, done=of.done, said=of.said, by=membership.user, at=instant)
+            for tick in there
+            if tick.said <= (of := later[tick.key]).said and not _same(tick, of)
+        ]
+        # One statement for all of them; their rows are held until it is done.
+        Tick.objects.bulk_create(
+            changed, update_conflicts=True, unique_fields=["unit", "key"], update_fields=["done", "said", "by", "at"]
+        )
     return {each.key: why for each in pressed if each.key not in on_sheet}
 
 

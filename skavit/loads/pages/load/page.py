@@ -19,7 +19,7 @@ SURGES = ("lamps", "transformer", "contactor", "pump")  # whose moment of switch
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class MendRow:
+class RemedyRow:
     """A way that brings every lamp within its band."""
 
     place: int
@@ -43,7 +43,7 @@ class LoadShown:
     figures: list[tuple[str, str, bool]]  # a word, a value, and whether it is out of bounds
     refused: str
     surges: bool  # it is of a sort that trips breakers as it is switched on
-    load_remedies: list[MendRow]
+    remedies: list[RemedyRow]
     cautions: list[str]
 
 
@@ -77,8 +77,8 @@ def load_shown(load: Load, unit: Unit, channel: int, found: UnitYear, words: Wor
         figures=figures,
         refused=refused,
         surges=load.sort in SURGES,
-        load_remedies=[
-            MendRow(
+        remedies=[
+            RemedyRow(
                 place=place,
                 text=capital(remedy.text),
                 volts=f"{remedy.lowest_v:.1f} to {remedy.highest_v:.1f} V",

@@ -17,7 +17,7 @@ from skavit.sites.selectors import site_of
 from skavit.units.pages.post_data import number, to_job, whole
 from skavit.units.pages.sheet.page import sheet_keys, sheet_page
 from skavit.units.pages.sheet.printing import MOST_SHEETS, ask_pdf, ask_pdfs
-from skavit.units.selectors import unit_of, units_at_work
+from skavit.units.selectors import bare_unit_of, unit_of, units_at_work
 from skavit.units.services import ticks
 from skavit.units.sheets import proven_keys
 from skavit.web.page import shown
@@ -78,7 +78,7 @@ def keep(request: HttpRequest) -> HttpResponse:
 @require_POST
 def tick(request: CrewRequest, pk: int) -> HttpResponse:
     """Remember steps as done, or open them again: one by its button, or many that a browser has kept."""
-    unit = unit_of(request.crew, pk)
+    unit = bare_unit_of(request.crew, pk)
     pressed = _pressed(request.POST)
     if not pressed:
         return HttpResponse("No step was named.", status=HTTPStatus.UNPROCESSABLE_ENTITY)
