@@ -10,7 +10,7 @@ from skavit.core.findings import Severity, read_kept
 from skavit.core.ground.arrays import DAY_S
 from skavit.core.text.wording import Words, weekday_date
 from skavit.crews.models import Crew
-from skavit.due.pages.rows import DueRow, next_due
+from skavit.due.rows import DueRow, next_due
 from skavit.round.listing import Asked, SiteCount, counted, picked, units_in, walked
 from skavit.round.pictures import example_picture
 from skavit.round.teaching import TeachingStep, first_steps

@@ -12,7 +12,7 @@ from django.urls import reverse
 from skavit.core.ground.arrays import DAY_S, HOUR_S
 from skavit.core.text.wording import count
 from skavit.crews.models import Mails, Membership
-from skavit.due.pages.rows import due_rows
+from skavit.due.rows import due_rows
 from skavit.due.selectors import due_of_crew, planned_on, today_of
 from skavit.server.now import site_digits
 from skavit.sites.selectors import home_of

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from skavit.core.due import Sort, due_text
 from skavit.core.text.wording import Words
 from skavit.crews.models import Crew, User
-from skavit.due.pages.rows import DueRow, due_rows
+from skavit.due.rows import DueRow, due_rows
 from skavit.due.selectors import PAGE, Asked, areas_of, due_of_crew, kinds_of, people_of
 
 

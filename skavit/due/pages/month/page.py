@@ -8,7 +8,7 @@ from skavit.core.plan.times import day_number
 from skavit.core.text.wording import SHORT_DAYS, Words, dated_text
 from skavit.crews.models import Crew
 from skavit.due.models import Due
-from skavit.due.pages.rows import DueRow, due_rows
+from skavit.due.rows import DueRow, due_rows
 from skavit.due.selectors import due_of_crew
 
 IN_A_CELL, IN_A_MONTH = 4, 600
