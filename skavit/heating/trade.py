@@ -19,11 +19,11 @@ from skavit.core.simulation.replay import Replay
 from skavit.core.text.wording import Words, count
 from skavit.core.trades import HEATING
 from skavit.heating import fitting
-from skavit.heating.pages.by_hand import HeatByHandForm, heat_by_hand_rows
-from skavit.heating.pages.day import HeatDay, heat_day
 from skavit.heating.pages.leaving import leaving_zones
-from skavit.heating.pages.page import HeatingBody, altered, form_at, heating_body, heating_strip, year_picture
-from skavit.heating.pages.points_form import Place, PointsForm
+from skavit.heating.pages.unit.by_hand import HeatByHandForm, heat_by_hand_rows
+from skavit.heating.pages.unit.day import HeatDay, heat_day
+from skavit.heating.pages.unit.page import HeatingBody, altered, form_at, heating_body, heating_strip, year_picture
+from skavit.heating.pages.unit.points_form import Place, PointsForm
 from skavit.units.ahead import zones_at
 from skavit.units.models import Unit
 from skavit.units.pages.handover.parts import Leaving

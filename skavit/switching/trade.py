@@ -22,12 +22,12 @@ from skavit.core.text.wording import Words, count
 from skavit.core.trades import SWITCHING
 from skavit.switching import fitting
 from skavit.switching.pages import found as as_found
-from skavit.switching.pages.by_hand import ByHandForm, by_hand_rows
 from skavit.switching.pages.leaving import leaving_outputs
-from skavit.switching.pages.night import CursorNight, cursor_night, strip
-from skavit.switching.pages.page import SwitchingBody, switching_body, year_picture
-from skavit.switching.pages.rows import form_at, place_now
-from skavit.switching.pages.sentences import EntryForm, WindowForm
+from skavit.switching.pages.unit.by_hand import ByHandForm, by_hand_rows
+from skavit.switching.pages.unit.night import CursorNight, cursor_night, strip
+from skavit.switching.pages.unit.page import SwitchingBody, switching_body, year_picture
+from skavit.switching.pages.unit.rows import form_at, place_now
+from skavit.switching.pages.unit.sentences import EntryForm, WindowForm
 from skavit.units.ahead import leaving_now
 from skavit.units.models import Unit
 from skavit.units.pages.handover.parts import Leaving

@@ -2,8 +2,8 @@
 
 from django.urls import path
 
-from skavit.switching import views
 from skavit.switching.pages.seasonal import views as keyings
+from skavit.switching.pages.unit import views
 
 urlpatterns = [
     path("units/<int:pk>/pin/", views.pin, name="unit-pin"),

@@ -33,14 +33,14 @@ from skavit.units.trades import FitOption, Fitted, FoundLine, FoundPicture, Live
 from skavit.units.years import UnitYear
 from skavit.watering import fitting
 from skavit.watering.pages import found as as_found
-from skavit.watering.pages.by_hand import WaterByHandForm, water_by_hand_rows
-from skavit.watering.pages.head import watering_strip
 from skavit.watering.pages.leaving import leaving_programs
-from skavit.watering.pages.night import WateringNight, watering_night
-from skavit.watering.pages.page import WateringBody, altered, watering_body, year_picture
-from skavit.watering.pages.program_form import ProgramForm, free_name
-from skavit.watering.pages.rows import form_at
-from skavit.watering.pages.station_form import StationForm
+from skavit.watering.pages.unit.by_hand import WaterByHandForm, water_by_hand_rows
+from skavit.watering.pages.unit.head import watering_strip
+from skavit.watering.pages.unit.night import WateringNight, watering_night
+from skavit.watering.pages.unit.page import WateringBody, altered, watering_body, year_picture
+from skavit.watering.pages.unit.program_form import ProgramForm, free_name
+from skavit.watering.pages.unit.rows import form_at
+from skavit.watering.pages.unit.station_form import StationForm
 
 if TYPE_CHECKING:
     from django.http import QueryDict

@@ -2,11 +2,14 @@
 
 from django.urls import path
 
-from skavit.watering import views
+from skavit.watering.pages.curve.views import curve
+from skavit.watering.pages.saved.views import saved
+from skavit.watering.pages.supply.views import supply
+from skavit.watering.pages.walk.views import walk
 
 urlpatterns = [
-    path("units/<int:pk>/water/walk/", views.walk, name="water-walk"),
-    path("units/<int:pk>/water/built-in/", views.curve, name="water-curve"),
-    path("units/<int:pk>/water/supply/", views.supply, name="supply"),
-    path("units/<int:pk>/water/saved/", views.saved, name="saved"),
+    path("units/<int:pk>/water/walk/", walk, name="water-walk"),
+    path("units/<int:pk>/water/built-in/", curve, name="water-curve"),
+    path("units/<int:pk>/water/supply/", supply, name="supply"),
+    path("units/<int:pk>/water/saved/", saved, name="saved"),
 ]

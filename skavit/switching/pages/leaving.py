@@ -13,7 +13,7 @@ from skavit.core.simulation.handover import (
     warnings,
 )
 from skavit.core.text.wording import Words, capital
-from skavit.switching.pages.setting_words import setting_text
+from skavit.switching.pages.unit.setting_words import setting_text
 from skavit.units.models import Unit
 from skavit.units.pages.handover.parts import HandoverRow, Leaving, Means, when_text
 from skavit.units.pages.numbered_findings import slot_words

@@ -14,7 +14,7 @@ from skavit.core.tests.builders import entry, make_plan, window
 from skavit.core.text.typed import clock_word, month_day_word
 from skavit.core.text.wording import Words
 from skavit.server import environment
-from skavit.switching.pages.rows import form_at
+from skavit.switching.pages.unit.rows import form_at
 from skavit.units.pages.settings.forms import BehaviourForm, SunForm
 from skavit.units.pages.unit.fields import days_fields, days_json, time_fields, time_json
 

@@ -16,8 +16,8 @@ from skavit.core.tests.builders import document, entry, make_plan, window
 from skavit.core.text.wording import Words
 from skavit.crews.tests.builders import make_crew, make_unit, member
 from skavit.sites.services import save_site
-from skavit.switching.pages.night import cursor_night, strip
-from skavit.switching.pages.rows import entry_rows, form_at
+from skavit.switching.pages.unit.night import cursor_night, strip
+from skavit.switching.pages.unit.rows import entry_rows, form_at
 from skavit.units.computing import unit_year
 from skavit.units.pages.numbered_findings import numbered_findings
 from skavit.units.pages.unit.frame import unit_frame

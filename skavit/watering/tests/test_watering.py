@@ -22,7 +22,7 @@ from skavit.units import demo
 from skavit.units.models import Unit
 from skavit.units.services.revisions import edit
 from skavit.units.tests.one_unit import OneUnitCase
-from skavit.watering.pages.program_form import starts_typed
+from skavit.watering.pages.unit.program_form import starts_typed
 from skavit.watering.tests.builders import LAWN, SHRUBS, A, make_watering
 
 SUPPLY = {"hours": "between", "dry_from": "9 am", "dry_to": "8 pm", "dates": "even", "counts": "date", "price": "3.1"}

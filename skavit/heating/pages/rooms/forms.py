@@ -17,7 +17,7 @@ from skavit.core.plan.heat import Outside, Room
 from skavit.core.plan.heat_edits import heat_of, put_zone, with_heat
 from skavit.core.text.quantities import TEMPERATURE
 from skavit.core.text.wording import FULL_DAYS, MONTHS, Words, capital, duration_text
-from skavit.heating.pages.degrees import degrees_typed
+from skavit.heating.pages.unit.degrees import degrees_typed
 
 ROOM = {
     "loss_w_k": "Loses, watts a degree",

@@ -10,8 +10,8 @@ from skavit.core.plan.document import Plan
 from skavit.core.plan.usual_programs import USUAL_PROGRAMS, UsualProgram
 from skavit.core.simulation.replay import ChannelReplay
 from skavit.server.now import local_digits
-from skavit.switching.pages.forms import ChannelForm
-from skavit.switching.pages.rows import ChannelRow, EntryRow, channel_rows, entry_rows, slots_used
+from skavit.switching.pages.unit.forms import ChannelForm
+from skavit.switching.pages.unit.rows import ChannelRow, EntryRow, channel_rows, entry_rows, slots_used
 from skavit.units.models import Unit
 from skavit.units.pages.numbered_findings import marks_of
 from skavit.units.pages.seasonal_tabs import SeasonalTab, seasonal_tabs

@@ -10,7 +10,7 @@ from skavit.core.plan import edits
 from skavit.core.plan.usual_programs import usual_program
 from skavit.crews.access import editors
 from skavit.crews.request import CrewRequest
-from skavit.switching.pages.forms import ChannelForm
+from skavit.switching.pages.unit.forms import ChannelForm
 from skavit.units.pages.unit.page_actions import apply, edit_unit, show
 from skavit.units.selectors import unit_of
 from skavit.units.services import revisions, units

@@ -18,8 +18,8 @@ from skavit.core.simulation.purpose import Purpose, purposes
 from skavit.core.simulation.wanted import pulsed, window_spans
 from skavit.core.site.almanac import almanac
 from skavit.core.text.wording import Words, count, cycle_text, days_text, pulses_text
-from skavit.switching.pages.forms import ChannelForm
-from skavit.switching.pages.sentences import EntryForm, WindowForm
+from skavit.switching.pages.unit.forms import ChannelForm
+from skavit.switching.pages.unit.sentences import EntryForm, WindowForm
 from skavit.units.pages.numbered_findings import NumberedFinding, slot_words
 from skavit.units.pages.unit.parts import Forms
 from skavit.units.years import UnitYear

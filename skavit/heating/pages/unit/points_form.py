@@ -14,7 +14,7 @@ from skavit.core.plan.heat_edits import Side, groups, heat_of, put_group, zone_o
 from skavit.core.text.quantities import TEMPERATURE
 from skavit.core.text.typed import clock_word
 from skavit.core.text.wording import Words, capital, days_text
-from skavit.heating.pages.degrees import degrees_typed
+from skavit.heating.pages.unit.degrees import degrees_typed
 from skavit.units.pages.unit.fields import days_fields, days_json
 from skavit.units.pages.unit.sentence import Sentence
 

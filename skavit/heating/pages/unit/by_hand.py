@@ -22,7 +22,7 @@ from skavit.core.plan.heat import (
 from skavit.core.plan.heat_edits import add_done, heat_of
 from skavit.core.text.typed import clock_word
 from skavit.core.text.wording import Words, capital, count, dated_text, duration_text
-from skavit.heating.pages.degrees import degrees_typed
+from skavit.heating.pages.unit.degrees import degrees_typed
 from skavit.units.pages.unit.parts import ByHandRow, LineForm
 from skavit.web.typed_fields import DateField
 

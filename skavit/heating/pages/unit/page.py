@@ -12,8 +12,8 @@ from skavit.core.kinds.spoken import presses_text
 from skavit.core.plan.document import Plan
 from skavit.core.plan.heat_edits import Side, groups, heat_of
 from skavit.core.text.wording import Words, days_text, duration_text, weekday_date
-from skavit.heating.pages.points_form import Place, PointsForm
-from skavit.heating.pages.rooms import RoomShown, room_shown
+from skavit.heating.pages.rooms.forms import RoomShown, room_shown
+from skavit.heating.pages.unit.points_form import Place, PointsForm
 from skavit.server.now import local_digits
 from skavit.units.pages.numbered_findings import marks_of
 from skavit.units.pages.unit.parts import Forms, Strip

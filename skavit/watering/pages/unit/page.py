@@ -13,9 +13,9 @@ from skavit.server.now import local_digits
 from skavit.units.pages.numbered_findings import marks_of
 from skavit.units.pages.unit.trial import Trial
 from skavit.units.trades import Shows
-from skavit.watering.pages.program_form import ProgramForm
-from skavit.watering.pages.rows import ProgramRow, StationRow, program_rows, station_rows, supply_line, total_text
-from skavit.watering.pages.station_form import StationForm
+from skavit.watering.pages.unit.program_form import ProgramForm
+from skavit.watering.pages.unit.rows import ProgramRow, StationRow, program_rows, station_rows, supply_line, total_text
+from skavit.watering.pages.unit.station_form import StationForm
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -15,7 +15,7 @@ from skavit.core.plan.document import Plan
 from skavit.core.plan.edits import add_override
 from skavit.core.plan.overrides import Override
 from skavit.core.text.wording import Words, capital, dated_text
-from skavit.switching.pages.setting_words import setting_text
+from skavit.switching.pages.unit.setting_words import setting_text
 from skavit.units.pages.unit.parts import ByHandRow, LineForm
 
 WHAT = [

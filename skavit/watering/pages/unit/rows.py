@@ -15,8 +15,8 @@ from skavit.core.water.tables import HEADS, told_by
 from skavit.core.water.year import WaterYear
 from skavit.units.pages.numbered_findings import NumberedFinding
 from skavit.units.pages.unit.parts import Forms
-from skavit.watering.pages.program_form import ProgramForm
-from skavit.watering.pages.station_form import StationForm
+from skavit.watering.pages.unit.program_form import ProgramForm
+from skavit.watering.pages.unit.station_form import StationForm
 
 _PLACE = re.compile(r"(?P<what>station|program)-(?P<index>\d+|new)")
 

@@ -11,7 +11,7 @@ from skavit.core.heat.warming import STAND_IN, outside_of, room_path
 from skavit.core.plan.heat import HeatAuto
 from skavit.core.plan.times import day_of
 from skavit.core.text.wording import MONTHS, SHORT_DAYS, Words
-from skavit.heating.pages.by_hand import setting_words
+from skavit.heating.pages.unit.by_hand import setting_words
 from skavit.server.now import local_digits
 from skavit.units.pages.view import View
 from skavit.units.years import UnitYear

@@ -1,0 +1,1 @@
+"""What the page of a unit shows where it holds temperatures: zones, set points, the day."""

@@ -1,0 +1,1 @@
+"""A year that the controller has built in."""

@@ -1,0 +1,1 @@
+"""What the year uses beside other ways of watering."""

@@ -1,0 +1,1 @@
+"""Supply and rules: when water may flow, how much at once, the average year."""

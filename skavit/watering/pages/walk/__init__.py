@@ -1,0 +1,1 @@
+"""The sheet for walking the stations."""
