@@ -3,6 +3,9 @@
 from dataclasses import dataclass
 from typing import Any
 
+from django.utils.html import format_html, format_html_join
+from django.utils.safestring import SafeString
+
 from skavit.core.ground.arrays import DAY_S
 from skavit.core.plan.document import Plan
 from skavit.core.plan.seasonal import stretches
@@ -35,6 +38,15 @@ class View:
         """The view as a query string."""
         within = f"&clock_min={self.within[0]}&sun_min={self.within[1]}" if self.within else ""
         return f"year={self.year}&channel={self.channel}&day={self.day}&keying={self.keying}{within}"
+
+    @property
+    def fields(self) -> SafeString:
+        """The view as hidden fields, which forms carry along."""
+        numbers = {"year": self.year, "channel": self.channel, "keying": self.keying}
+        if self.within:
+            numbers |= {"clock_min": self.within[0], "sun_min": self.within[1]}
+        hidden = format_html_join("", '<input type="hidden" name="{}" value="{}">', numbers.items())
+        return hidden + format_html('<input type="hidden" name="day" value="{}" data-day-field>', self.day)
 
 
 def chosen_view(plan: Plan, query: Any, now: int) -> View:
