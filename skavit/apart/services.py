@@ -74,7 +74,7 @@ def come_for(asked: Asked) -> None:
 
 
 def look_again(asked: Asked) -> Asked:
-    """The request as it stands by now."""
+    """The newest state of a request."""
     if Asked.objects.filter(pk=asked.pk, state__in=OPEN).exists():
         return asked
     return Asked.objects.get(pk=asked.pk)

@@ -52,7 +52,7 @@ class UnitAnswer(Schema):
 
     @staticmethod
     def resolve_keyed_revision(unit: Unit) -> int | None:
-        """The number of what stands in the unit."""
+        """The number of the revision that the unit holds."""
         return unit.keyed.number if unit.keyed else None
 
     @staticmethod

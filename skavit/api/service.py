@@ -96,7 +96,7 @@ def unit(request: HttpRequest, number: int) -> Unit:
     "/units/{int:number}/plan", response={HTTPStatus.OK: dict[str, Any], **REFUSED}, summary="The plan file of a unit"
 )
 def plan(request: HttpRequest, number: int) -> dict[str, Any]:
-    """As it stands, in the format of the plan file."""
+    """The plan file of a unit."""
     document: dict[str, Any] = unit_of(_crew(request), number).plan.to_json()
     return document
 
@@ -119,7 +119,7 @@ def findings(request: HttpRequest, number: int) -> list[FindingAnswer]:
     summary="When the outputs of a unit are on",
 )
 def following(request: HttpRequest, number: int, days: int = DAYS) -> list[SwitchingAnswer]:
-    """From now on, by what stands in the unit since its last visit, in the local time of its site."""
+    """From now on, by what is in the unit since its last visit, in the local time of its site."""
     here, now = unit_of(_crew(request), number), read_now()
     standing, zone = standing_plan(here), ZoneInfo(here.site.timezone)
     leave_large(standing)

@@ -10,7 +10,7 @@ from skavit.api.service import api
 questions, application, namespace = api.urls
 for question in questions:
     if question.callback is not None:
-        # A key stands in the place of a login; and no proxy keeps what it reads.
+        # A key replaces a login; and no proxy keeps what it reads.
         question.callback = login_not_required(never_cache(question.callback))
 
 urlpatterns = [

@@ -1,4 +1,4 @@
-"""The calculators' pages; all that is typed stands in the address, so that an answer can be sent to somebody."""
+"""The calculators' pages; all that is typed is in the address, so that an answer can be sent to somebody."""
 
 from collections.abc import Callable
 from dataclasses import dataclass
@@ -165,7 +165,7 @@ def calculator(request: CrewRequest, slug: str) -> HttpResponse:
     context: dict[str, Any] = {"calculator": found, "form": form, "zones": sorted(timezones())}
     if form.is_bound and form.is_valid():
         context["answer"] = found.answer(form, request.words)
-    # While somebody types, half an answer is no fault: the fields say what is missing, and the page stands.
+    # While somebody types, half an answer is no fault: the fields say what is missing, and the page stays.
     if request.htmx:
         return render(request, "calculators/_answer.html", context)
     refused = form.is_bound and not form.is_valid()

@@ -85,7 +85,7 @@ def cans(form: CansForm, words: Words) -> CansAnswer:
 class SoakAnswer:
     """How a run is split."""
 
-    longest: str  # empty where water never stands
+    longest: str  # empty where no water stays on the surface
     soak: str
     cycles: int
     each: str

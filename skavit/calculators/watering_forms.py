@@ -44,7 +44,7 @@ class RateForm(forms.Form):
 
 
 class CansForm(forms.Form):
-    """Cans that stood under a running station."""
+    """Catch cans under a running station."""
 
     cans = forms.CharField(
         label="In the cans", widget=forms.Textarea(attrs={"rows": 4, "inputmode": "decimal"}), max_length=4000,

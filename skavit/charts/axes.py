@@ -90,7 +90,7 @@ def axes(year: Dated, frame: Frame, words: Words, *, begins: int = 0) -> str:
 
 
 def keyed_anew(year: Year, frame: Frame) -> str:
-    """A line on each date from which another set of entries stands in the unit, with the date."""
+    """A line on each date from which another set of entries is in the unit, with the date."""
     parts = []
     for column in year.keyed_anew:
         a, b = frame.place(column, 0), frame.place(column, HOURS)

@@ -70,7 +70,7 @@ def cable_run(run: LampRun, volts: Sequence[float], band: tuple[float, float] | 
 
 
 def _spots(run: LampRun, width: float) -> tuple[dict[int, _Spot], set[int]]:
-    """Where everything stands, and which lengths lead there first."""
+    """The places of lamps and joints, and the lengths that lead to each first."""
     near: dict[int, list[tuple[int, int]]] = {}
     for place, length in enumerate(run.cables):
         near.setdefault(length.a, []).append((length.b, place))

@@ -77,7 +77,7 @@ def _picture(paper: Paper, first: int, lines: Sequence[Line], label: str, today:
 
 
 def _path(line: Line, across: Callable[[float], float], down: Callable[[float], float]) -> str:
-    """The curve as stretches without gaps; a step stands upright between two days."""
+    """The curve as stretches without gaps; a step is drawn upright between two days."""
     found: list[list[tuple[float, float]]] = []
     before = np.nan
     for day, minutes in enumerate(line.minutes):

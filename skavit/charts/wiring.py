@@ -21,8 +21,8 @@ class Wiring:
     closes: str  # empty where it has none
     wired: str  # open or closed: on which contact the load hangs
     load: str
-    supply: tuple[str, str]  # what stands at the two lines
-    dry: bool  # else the unit's own supply stands at the common
+    supply: tuple[str, str]  # what is at the two lines
+    dry: bool  # else the unit's own supply is at the common
 
 
 def wiring(of: Wiring, *, relay_on: bool, does: str) -> str:

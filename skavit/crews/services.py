@@ -124,7 +124,7 @@ def remove_demo(membership: Membership | None) -> None:
 
 
 def _forget(person: User) -> None:
-    """Delete a person; one whose name stands in another crew's record can no longer log in."""
+    """Delete a person; one whose name is in another crew's record can no longer log in."""
     try:
         with transaction.atomic():
             person.delete()

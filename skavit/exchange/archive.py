@@ -82,7 +82,7 @@ HISTORIES = (
 
 
 def _people(crew: Crew) -> "models.QuerySet[User]":
-    """Everybody whose name stands at something of a crew."""
+    """Everybody whom something of a crew names."""
     units = {"unit__site__crew": crew}
     named: list[tuple[models.QuerySet[Any], str]] = [
         (crew.memberships.all(), "user"),

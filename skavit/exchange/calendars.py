@@ -52,7 +52,7 @@ def _pairs(spans: Spans) -> list[tuple[int, int]]:
 
 
 def due_calendar(crew: Crew, now: int) -> bytes:
-    """What is due in a crew on a date: an event of that day each; what is due now stands on today's."""
+    """What is due in a crew on a date: an event of that day each; what is due now is on today's."""
     found = _calendar(f"{crew.name}: due")
     today = today_of(crew, now)
     for due in due_of_crew(crew)[:MOST_EVENTS]:

@@ -143,7 +143,7 @@ def _listed(
     for card in _in_order(crew, picked(asked.of(units_at_work(crew)), parts), words, now):
         by_site[card.unit.site_id].append(card)
     found = sum(size for _, size in sizes)
-    # A site without units stands on the first page: it waits for its first one.
+    # A site without units is on the first page: it waits for its first one.
     empty = set() if asked.anything or asked.page > 1 else {site.pk for site in sites if not counts[site.pk].units}
     return UnitsPage(
         asked=asked,

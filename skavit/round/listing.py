@@ -35,7 +35,7 @@ class Asked:
 
     @property
     def following(self) -> str:
-        """The address of the page after this one, as it stands behind the list's own."""
+        """The address of the page after this one, added to the list's own."""
         narrowed = {"q": self.words} if self.words else {}
         return "?" + urlencode(narrowed | ({"serious": "1"} if self.serious else {}) | {"page": str(self.page + 1)})
 

@@ -32,7 +32,7 @@ class Unit(SoftDelete):
     )  # of this year, as far as it has been worked out: lists read it and no plan
     keyed = models.ForeignKey(
         "PlanRevision", on_delete=models.SET_NULL, null=True, editable=False, related_name="+"
-    )  # what stands in the device since its last visit
+    )  # what is in the device since its last visit
     created = models.DateTimeField(auto_now_add=True)
 
     objects = SoftDeleteQuerySet.as_manager()
@@ -57,14 +57,14 @@ class Unit(SoftDelete):
 
     @property
     def head_revision(self) -> "PlanRevision":
-        """The revision at which it stands. A unit is written together with its first one."""
+        """The newest revision. A unit is written together with its first one."""
         if self.head is None:
             raise ValueError(f"unit {self.pk} has no plan")
         return self.head
 
     @property
     def plan(self) -> Plan:
-        """The plan as it stands, at the place where the site now is; the same one until either changes."""
+        """The newest plan, at the site's place; the same object until either changes."""
         place, kept = self.site.place, self.__dict__.get("_plan")
         if kept is None or kept[0] is not self.head_revision or kept[1].site != place:
             kept = self.__dict__["_plan"] = (self.head_revision, self.plan_of(self.head_revision))
@@ -86,7 +86,7 @@ class Unit(SoftDelete):
 
     @property
     def is_keyed(self) -> bool:
-        """Whether what stands in the device since its last visit is what the plan keys."""
+        """Whether the device holds what the plan keys, since its last visit."""
         return self.keyed is not None and self.keyed.keyed_hash == self.head_revision.keyed_hash != ""
 
     @property
@@ -131,7 +131,7 @@ class Tick(models.Model):
     unit = models.ForeignKey(Unit, on_delete=models.CASCADE, related_name="ticks")
     key = models.CharField(max_length=64)
     done = models.BooleanField(default=True)
-    said = models.DateTimeField(default=timezone.now)  # when it was pressed: what was pressed later stands
+    said = models.DateTimeField(default=timezone.now)  # when it was pressed: what was pressed later counts
     by = models.ForeignKey(User, on_delete=models.PROTECT, related_name="+")
     at = models.DateTimeField(auto_now=True)
 

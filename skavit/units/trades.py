@@ -163,7 +163,7 @@ class UnitPages(ABC):
 
     @abstractmethod
     def first_place(self, view: "View") -> str:
-        """The place of the first question of an empty unit, which stands open."""
+        """The place of the first question of an empty unit, which is open."""
 
     def can_fit(self, found: "UnitYear") -> bool:
         """Whether enough is known for a fit to be offered."""
@@ -181,7 +181,7 @@ class UnitPages(ABC):
 
     @abstractmethod
     def day(self, found: "UnitYear", view: "View", words: Words, now: int) -> "DataclassInstance":
-        """The day or night that the cursor stands on."""
+        """The day or night that the cursor is on."""
 
     @abstractmethod
     def body(self, shows: Shows) -> "DataclassInstance":
@@ -194,7 +194,7 @@ class UnitPages(ABC):
         """The form of a row's place, empty or with what was typed; 404 for no such place."""
 
     def place_now(self, place: str, before: Plan, plan: Plan, view: "View") -> str:
-        """The place at which a row of an older plan stands now."""
+        """The place at which a row of an older plan is now."""
         return place
 
     def edit_of(self, form: Any, view: "View") -> Edit:

@@ -125,7 +125,7 @@ class UnitYear:
         return self._ahead[today]
 
     def _shows_start(self, now: int) -> bool:
-        """Whether the next start stands in the year's picture, where the unit waters at all."""
+        """Whether the next start falls in the year's picture, where the unit waters at all."""
         found = self.water_picture
         return found is None or not found.stack.water.programs or bool(state_at(found.stack, now, 1).following)
 

@@ -41,12 +41,12 @@ class Visit(models.Model):
         return f"Visit {self.number}"
 
     def value(self, name: str) -> str:
-        """What stands in one of its fields."""
+        """The value of one field."""
         return str(self.told.get(name, {}).get("value", ""))
 
     @property
     def values(self) -> dict[str, str]:
-        """What stands in all of them."""
+        """The values of all fields."""
         return {name: self.value(name) for name in self.told}
 
     @property

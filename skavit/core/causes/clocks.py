@@ -81,7 +81,7 @@ def _reading(unit: Simulator, look: Look, must: int) -> _Reading:
 def _dates_out(readings: tuple[_Reading, ...]) -> tuple[int, ...]:
     """By how many seconds a clock with another date may be ahead."""
     read = [r.with_date_s for r in readings if r.with_date_s is not None and abs(r.with_date_s) >= DAY_S - READ_S]
-    # A time that is right but for the minute of reading stands on another date, and no more.
+    # A time that is right but for the minute of reading is on another date, and no more.
     found = [round(by / DAY_S) * DAY_S if abs(by - round(by / DAY_S) * DAY_S) <= READ_S else by for by in read]
     for reading in readings:
         if isinstance(reading.look.weekday, int) and reading.with_date_s is None:

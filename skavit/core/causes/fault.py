@@ -43,13 +43,13 @@ class Fault:
     guessed: bool = (
         False  # where or until when is one of several that are tried: it leaves more open than an entry's fault
     )
-    keying: int = 0  # the set in which the slot stands: 0 the unit's own
+    keying: int = 0  # the set in which the slot is: 0 the unit's own
     slot: int | None = None  # from 1
     ahead_s: float = 0  # how far a clock is ahead
     drifts: bool = False
     channels: tuple[int, ...] = ()  # from 1
     entry: Entry | None = None  # the entry that is concerned, as it is keyed in the plan, or the stray one
-    as_keyed: Time | None = None  # the time that stands in the unit in place of the entry's
+    as_keyed: Time | None = None  # the time that is in the unit in place of the entry's
     rule: DstRule | None = None
     sun: SunSettings | None = None
 

@@ -90,7 +90,7 @@ def find_causes(plan: Plan, looks: tuple[Look, ...]) -> Causes:
 
 
 def _first(likely: Likely) -> tuple[int, int, int, float, int]:
-    """What stands first: what explains most, then what leaves least open."""
+    """Sort key: what explains most first, then what leaves least open."""
     fault = likely.fault
     return -likely.explains, _GROUP[fault.cause] + 2 * fault.guessed, _ORDER[fault.cause], fault.size, fault.slot or 0
 

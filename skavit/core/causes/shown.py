@@ -33,7 +33,7 @@ class Hold:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Stopped:
-    """A clock that goes no further from an instant on: it shows nothing, or the digits at which it stands."""
+    """A clock that goes no further from an instant on: it shows nothing, or the digits at which it stopped."""
 
     start: int = -FOR_EVER
     digits: int | None = None
@@ -75,7 +75,7 @@ class Shown:
         return found
 
     def blank(self, instants: Ints) -> Bools:
-        """Whether its display stands unset at instants."""
+        """Whether its display is unset at instants."""
         if self.stopped is None or self.stopped.digits is not None:
             return np.zeros(instants.shape, dtype=bool)
         return instants >= self.stopped.start

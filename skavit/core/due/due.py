@@ -71,7 +71,7 @@ class Known:
     left: str = ""  # the mode in which it was left, where that is another than automatic
     suspended: bool = False  # left so without an end
     suspended_until: int | None = None
-    keyed_anew: bool = False  # the plan keys something else by now than stands in it
+    keyed_anew: bool = False  # the plan keys something else by now than is in it
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

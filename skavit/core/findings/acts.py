@@ -276,7 +276,7 @@ class WireOtherwise(Act):
 
 @dataclass(frozen=True, slots=True)
 class PinSet(Act):
-    """Say that a PIN of one's own stands there."""
+    """Say that a PIN of one's own is there."""
 
     def text(self, words: Words) -> str:
         """As a button says it."""

@@ -38,7 +38,7 @@ class Flashing(Facts):
     for_s: int = member(WHOLE)
 
     def headline(self, words: Words) -> str:
-        """How long it holds, and how long it stood."""
+        """The reserve, and how long the cut lasted."""
         reserve, stood = duration_text(self.reserve_s), duration_text(self.for_s)
         return f"The clock's reserve of {reserve} is shorter than a power cut: it stands flashing for {stood}"
 

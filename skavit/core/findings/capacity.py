@@ -105,7 +105,7 @@ class TooManyHolidays(Facts):
         return f"The unit holds {count(self.most, 'holiday')}"
 
     def why(self, words: Words) -> str:
-        """What stands here."""
+        """What is here."""
         return (
             f"One of {count(self.there, 'day')} stands here."
             if self.long

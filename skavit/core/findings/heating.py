@@ -73,7 +73,7 @@ class Heated:
         return None if found is None else Remedy(act=FitSetPoints(), change=WithHeat(found[0]))
 
     def done(self) -> Iterator[tuple[Zone, Done, Spans]]:
-        """Each thing done by hand that stands in the range, with its zone and when."""
+        """Each thing done by hand that is in the range, with its zone and when."""
         run = self.case.replay
         for each in self.warmed.done:
             spans = union(np.array([each.begin]), np.array([each.end])).cut(run.start, run.end)
@@ -318,7 +318,7 @@ class HolidayEndsWrong(HeatRule):
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class HeldFacts(Facts):
-    """What was set by hand, and for how long it stands."""
+    """What was set by hand, and for how long."""
 
     zone: str = member(SAID)
     c: float | None = member(NUMBER, default=None)  # None: off
@@ -367,7 +367,7 @@ class HeldLong(HeatRule):
 
 
 def _held(of: Heated, slug: str, kind: type[HeldFacts], found: tuple[Zone, Done, Spans], c: float | None) -> Finding:
-    """A finding on something done by hand that stands too long; ``c`` is what it holds, None where it is off."""
+    """A finding on something done by hand that lasts too long; ``c`` is what it holds, None where it is off."""
     zone, done, spans = found
     here = of.warmed.zones[done.override.zone - 1]
     warm = intersection(here.apart(1), spans)

@@ -49,7 +49,7 @@ class TooManyPeriods(Facts):
         return f"{self.zone}: the unit has {count(self.most, 'period')} a day"
 
     def why(self, words: Words) -> str:
-        """What stands here."""
+        """What is here."""
         return f"{count(self.there, 'set point')} stand on {FULL_DAYS[self.day]}."
 
 

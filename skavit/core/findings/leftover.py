@@ -26,7 +26,7 @@ REASONS = {
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Unexplained(PeriodFacts):
-    """A difference that stands by itself."""
+    """A difference that nothing else explains."""
 
     reason: str = member(word(REASONS))
 

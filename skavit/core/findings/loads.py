@@ -133,7 +133,7 @@ class FactoryPin(Facts):
     """The PIN that everybody knows."""
 
     def headline(self, words: Words) -> str:
-        """That it stands."""
+        """The PIN is still the factory's."""
         return "The PIN is still the one from the factory"
 
     def why(self, words: Words) -> str:
@@ -304,7 +304,7 @@ class StoreShort(_LoadRule):
 
 
 class PinFactory(Rule):
-    """The PIN from the factory still stands."""
+    """The unit still has its factory PIN."""
 
     slug = "pin-factory"
     description = "the PIN is still the one from the factory"

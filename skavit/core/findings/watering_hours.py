@@ -267,7 +267,7 @@ class TwoDaysRunning(WaterRule):
     facts = (DayAfterDay,)
 
     def find(self, of: Watered) -> Iterator[Finding]:
-        """One for each station that stands in several programs."""
+        """One for each station in several programs."""
         cycles, runs = of.stack.cycles, of.stack.runs
         for number, station in enumerate(of.water.stations):
             mine = runs.station == number

@@ -48,7 +48,7 @@ class _Search:
         )
 
     def run(self, left: int, chosen: tuple[int, ...], entries: int) -> None:
-        """Cover what is left; the best cover found stands in ``best``."""
+        """Cover what is left; the best cover found is in ``best``."""
         if self.most_entries is not None and entries > self.most_entries:
             return
         if not left:

@@ -234,7 +234,7 @@ def causes_json(found: Causes) -> dict[str, Any]:
 
 
 def handover_json(channels: Iterable[ChannelHandover], plan: Plan) -> dict[str, Any]:
-    """What ``handover`` prints; entries by their slots from 1, in the keying that stands in the unit then."""
+    """What ``handover`` prints; entries by their slots from 1, in the set that the unit holds then."""
     years = [day_of(s.instant // DAY_S).year for channel in channels for s in channel.next]
     clock = zone_clock(plan.site.timezone, min(years, default=2000) - 1, max(years, default=2000) + 1)
     return {

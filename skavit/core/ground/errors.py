@@ -10,7 +10,7 @@ class UserError(ValueError):
 
 
 class PlanError(UserError):
-    """One value of a plan file is wrong: where it stands, what is wrong with it, and what is accepted."""
+    """One value of a plan file is wrong: where it is, what is wrong with it, and what is accepted."""
 
     def __init__(self, path: str, wrong: str, accepted: str) -> None:
         self.path, self.wrong, self.accepted = path, wrong, accepted

@@ -1,6 +1,6 @@
 """Frozen dataclasses as strict JSON: read, written and described by a JSON Schema, all from their own fields.
 
-A field's :class:`Form` says how its value stands in JSON. It is given with :func:`member`, together with the key's name
+A field's :class:`Form` says how JSON holds its value. It is given with :func:`member`, together with the key's name
 where that is another; a plain field has the form of its type: text, a whole number, a number, true or false, one of
 these or None, a tuple of them, or another such dataclass, and its metadata may give ``choices``, or ``low`` and
 ``high``. A field with a default may be left out of the JSON, and is written where it has another value or ``always``.
@@ -21,7 +21,7 @@ LONGEST_TEXT = 400
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Form:
-    """How a value stands in JSON: read from a node (raises :class:`PlanError`), written, described."""
+    """How JSON holds a value: read from a node (raises :class:`PlanError`), written, described."""
 
     read: Callable[[Node], Any]
     write: Callable[[Any], Any]
@@ -140,7 +140,7 @@ class _Key:
 
 
 class Record:
-    """A dataclass that stands in JSON as an object."""
+    """A dataclass that JSON holds as an object."""
 
     __slots__ = ()
     schema_rules: ClassVar[Schema] = {}  # what its schema says beside its keys

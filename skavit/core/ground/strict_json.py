@@ -20,7 +20,7 @@ UNSTORABLE = re.compile("[\x00-\x1f\ud800-\udfff]")  # control characters, and h
 
 
 class _Doubled(dict[str, Any]):
-    """An object in which a key stood twice."""
+    """An object that has a key twice."""
 
     key: str
 
@@ -114,7 +114,7 @@ def parse_json(data: bytes) -> Any:
 
 @dataclass(frozen=True, slots=True)
 class Node:
-    """A value of a JSON document with the path at which it stands."""
+    """A value of a JSON document, with its path."""
 
     value: Any
     path: str = ""

@@ -14,7 +14,7 @@ class ZoneNow:
     name: str
     c: float | None
     wanted_c: float
-    by_hand: bool  # something done by hand stands
+    by_hand: bool  # something done by hand applies
     until: int | None  # the instant of the next change, where one comes in the range
     then_c: float | None
 

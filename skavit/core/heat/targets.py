@@ -47,7 +47,7 @@ class Targets:
     until: int
 
     def cut(self, low: int, high: int) -> "Targets":
-        """The same within [low, high): the first stands at ``low``, each later one is a change of value."""
+        """The same within [low, high): the first is at ``low``, each later one is a change of value."""
         first = max(int(np.searchsorted(self.at, low, side="right")) - 1, 0)
         last = int(np.searchsorted(self.at, high, side="left"))
         at, c = self.at[first:last].copy(), self.c[first:last]
@@ -149,7 +149,7 @@ def _kelvin_hours(pieces: Targets, wanted: Floats, sign: int) -> float:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Done:
-    """Something done by hand, and the instants between which it stands."""
+    """Something done by hand, and the instants between which it applies."""
 
     override: HeatOverride
     begin: int
@@ -163,7 +163,7 @@ class Warmed:
     heat: Heat
     run: Replay
     zones: tuple[ZoneReplay, ...]
-    done: tuple[Done, ...]  # all that stands at all, zone by zone
+    done: tuple[Done, ...]  # all that applies at some time, zone by zone
 
 
 def under_right_clock(warmed: Warmed) -> Warmed:
@@ -222,7 +222,7 @@ class _Days:
     """The dates on which set points act, run-up included; what those of one rule have in common is found once."""
 
     def __init__(self, run: Replay, first: int, last: int) -> None:
-        # Where each set point acts every week the last week tells what stands at the start; two for a clock that jumps.
+        # Where each set point acts every week the last week tells what holds at the start; two for a clock that jumps.
         points = [p for zone in (run.plan.heat.zones if run.plan.heat else ()) for p in (*zone.wanted, *zone.keyed)]
         weekly = all(isinstance(point.days, Weekdays) and point.days.mask for point in points)
         back = WEEKLY_RUN_UP_DAYS if weekly else RUN_UP_DAYS
@@ -251,13 +251,13 @@ class _Days:
 
 
 def _stood(at: Ints, c: Floats, frost_c: float, run: Replay) -> Targets:
-    """What set points come to: before the first of them the zone stands at its frost protection."""
+    """What set points come to: before the first of them the zone is at its frost protection."""
     begin = run.start - RUN_UP_DAYS * DAY_S - 1
     return Targets(np.concatenate([[begin], at]), np.concatenate([[frost_c], c]), run.end)
 
 
 def standing(done: Sequence[HeatOverride], keyed_at: Ints, clock: WallClock) -> list[Done]:
-    """When each thing done by hand stands; a later one replaces an earlier, whatever was left of it."""
+    """When each thing done by hand applies; a later one replaces an earlier, whatever was left of it."""
     at = clock.first(np.array([each.at for each in done], dtype=np.int64)).tolist()
     found = []
     for place, (each, begin) in enumerate(zip(done, at, strict=True)):
@@ -274,7 +274,7 @@ def _by_hand(program: Targets, frost_c: float, done: Sequence[Done]) -> Targets:
         return program
     begin, end = (np.array([getattr(each, name) for each in done], dtype=np.int64) for name in ("begin", "end"))
     value = np.array([_set_to(each.override.setting, frost_c) for each in done])
-    # What the program does meanwhile is not done; where a setting ends it goes on as it stands then.
+    # What the program does meanwhile is not done; where a setting ends it goes on from its state then.
     place = np.searchsorted(begin, program.at, side="right") - 1
     free = (place < 0) | (program.at > end[np.maximum(place, 0)])
     back = end[~np.isin(end, begin)]

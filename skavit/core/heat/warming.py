@@ -25,13 +25,13 @@ def outside_of(plan: Plan) -> Outside:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Rise:
-    """A step up of a week: when, from and to what, and for how long the higher target stands."""
+    """A step up of a week: when, from and to what, and for how long the higher target holds."""
 
     day: int  # 0 for Monday
     seconds: int  # after its midnight
     from_c: float
     to_c: float
-    lower_s: int  # for how long the lower target stood before
+    lower_s: int  # for how long the lower target held before
     higher_s: int
 
 

@@ -33,7 +33,7 @@ EVEN = Weight()
 
 @dataclass(frozen=True, slots=True)
 class Week:
-    """What each weekday has, Monday first; ``frost_c`` stands where there is nothing at all."""
+    """What each weekday has, Monday first; ``frost_c`` where there is nothing at all."""
 
     days: tuple[Day, ...]
     frost_c: float

@@ -105,7 +105,7 @@ class Kind(Record):
 
     @property
     def slug(self) -> str:
-        """Its name as it stands in an address."""
+        """Its name in addresses."""
         return re.sub(r"[^a-z0-9]+", "-", self.name.lower()).strip("-")
 
     @property
@@ -175,7 +175,7 @@ class Kind(Record):
                 yield name, found
 
     def presses(self) -> Iterator[tuple[str, Press]]:
-        """Every press that stands in it, with the path at which it does."""
+        """Every press in the kind, with its path."""
         for name, dialogue in self.dialogues():
             for index, press in enumerate(dialogue.enter):
                 yield f"{name}_dialogue.enter[{index}]", press
@@ -206,7 +206,7 @@ DIALOGUES = (
 
 
 def whole_order(order: tuple[str, ...]) -> tuple[str, ...]:
-    """An order with every step: one that it does not name stands after the step that usually comes before it."""
+    """An order with every step: one that it does not name comes after the step that usually comes before it."""
     found = list(order)
     for place, section in enumerate(SECTIONS):
         if section not in found:

@@ -143,7 +143,7 @@ class SlotShape(Record):
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Reset(Record):
-    """How everything is wiped, and what stands there afterwards."""
+    """How everything is wiped, and what is there afterwards."""
 
     press: tuple[Press, ...]
     shows: str

@@ -114,7 +114,7 @@ class _Search:
             self.used[key] -= 1
 
     def run(self) -> None:
-        """Place all entries; the best way found within :data:`MOST_TRIED` stands in ``best``."""
+        """Place all entries; the best way found within :data:`MOST_TRIED` is in ``best``."""
         stack: list[tuple[int, Iterator[Slot | None], Slot | None]] = []
         index, tried, forward = 0, 0, True
         while True:

@@ -11,7 +11,7 @@ _BANK_WORD = {"single": "slot", "pair": "pair", "on": "ON slot", "off": "OFF slo
 
 
 def slots_in_pairs(entries: tuple[Entry, ...]) -> tuple[tuple[int, ...], ...]:
-    """Entries (from 0) by the slots of a memory of pairs, as they are keyed: what finds no partner stands by itself."""
+    """Entries (from 0) by the slots of a memory of pairs, as they are keyed: what finds no partner is alone."""
     found = paired(entries)
     return tuple(sorted([*found.pairs, *((index,) for index in found.alone)]))
 

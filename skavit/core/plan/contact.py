@@ -15,7 +15,7 @@ USUAL_SHARE = {"resistive": 1.0, "inductive": 0.4, "led": 0.15}
 class Contact(Record):
     """A contact of an output. Amperes are at ``volts``; what is left out is reckoned from the resistive rating."""
 
-    dry: bool = member(flag(), default=True)  # free of voltage; else the unit's own supply stands at it
+    dry: bool = member(flag(), default=True)  # free of voltage; else the unit's own supply feeds it
     changes_over: bool = member(flag(), default=False)  # it has a closed contact too
     common: str = member(text("a terminal", 20), default="C")
     opens: str = member(text("a terminal", 20), default="NO")  # closed while the relay is on

@@ -179,7 +179,7 @@ class Plan(Record):
         return hashlib.sha256(text.encode()).hexdigest()
 
     def at_site(self, site: Site) -> "Plan":
-        """The same plan at another place; itself where it stands there already."""
+        """The same plan at another place; itself where it is there already."""
         return self if self.site == site else replace(self, site=site)
 
     def with_entries(self, entries: tuple[Entry, ...]) -> "Plan":
@@ -195,7 +195,7 @@ class Plan(Record):
         return replace(self, unit=replace(self.unit, keyings=(*old[: keying - 1], changed, *old[keying:])))
 
     def with_only_set(self, keying: int) -> "Plan":
-        """The plan as if one of its sets stood in the unit all the time."""
+        """The plan with one of its sets in the unit all year."""
         return replace(self, unit=replace(self.unit, entries=self.unit.sets[keying], keyings=()))
 
     def of_channels(self, numbers: Collection[int]) -> "Plan":
@@ -234,7 +234,7 @@ class Plan(Record):
 
 
 def _placed_entries(unit: Unit) -> list[tuple[str, Entry]]:
-    """Each entry of each keying with the path at which it stands."""
+    """Each entry of each seasonal set, with its path."""
     bases = ["unit.entries", *(f"unit.keyings[{k}].entries" for k in range(len(unit.keyings)))]
     return [(f"{base}[{i}]", entry) for base, own in zip(bases, unit.sets, strict=True) for i, entry in enumerate(own)]
 

@@ -109,7 +109,7 @@ def move_entry(plan: Plan, index: int, to: int) -> Plan:
 
 
 def on_set(keying: int, edit: Edit) -> Edit:
-    """An edit of entries, done on one of the keyings; 0 is the set that stands in the unit before any of them."""
+    """An edit of entries, done on one of the keyings; 0 is the set that is in the unit before any of them."""
 
     def change(plan: Plan) -> Plan:
         if not 0 <= keying < len(plan.unit.sets):

@@ -36,7 +36,7 @@ def dated_in(dated: Dated, years: range) -> list[int]:
 
 
 def _in_year(month_day: int, year: int) -> int:
-    """29 February stands on 1 March in common years (docs/plan-file.md, "Other unit keys")."""
+    """29 February is on 1 March in common years (docs/plan-file.md, "Other unit keys")."""
     if month_day == 229 and not isleap(year):
         month_day = 301
     return day_number(date(year, month_day // 100, month_day % 100))
@@ -56,7 +56,7 @@ def holiday_dates(holidays: tuple[Holiday, ...]) -> Dates:
             case Once(day):
                 found += [Once(day + step) for step in range(holiday.days)]
             case Yearly(month_day):
-                # In a leap year 29 February stands among the days of a long one; in others it is no date.
+                # In a leap year 29 February is among the days of a long one; in others it is no date.
                 first = day_number(date(_LEAP_YEAR, month_day // 100, month_day % 100))
                 days = [day_of(first + step) for step in range(holiday.days)]
                 found += [Yearly(day.month * 100 + day.day) for day in days]

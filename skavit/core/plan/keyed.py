@@ -1,4 +1,4 @@
-"""What of a plan stands in the unit once it is keyed: entries, settings and dates, and nothing of what is wanted or known."""
+"""The part of a plan that is programmed into the device: entries, settings, dates. Nothing of what is wanted or known."""
 
 import hashlib
 import json

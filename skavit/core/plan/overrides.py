@@ -82,7 +82,7 @@ def _read_true(node: Node) -> bool:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ClockSet(Record):
-    """Somebody sets the clock that stood flashing."""
+    """Somebody sets the clock that was flashing."""
 
     done: bool = member(plain(_read_true, {"const": True}), name="clock_set")
 

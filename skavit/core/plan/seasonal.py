@@ -1,7 +1,7 @@
 """Keyings: a unit holds one set of entries at a time, and people key another with the seasons (`unit.keyings`).
 
 A keying holds from the local midnight that begins its date until another begins. Given with its year it is keyed
-once; given as a month and day, each year. Before the first one `unit.entries` stands in the unit.
+once; given as a month and day, each year. Before the first one `unit.entries` is in the unit.
 """
 
 from collections.abc import Iterable
@@ -26,7 +26,7 @@ class SeasonalProgram(Record):
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Stretch:
-    """Dates on which one set of entries stands in the unit: ``first`` to ``last``, both included."""
+    """Dates on which one set of entries is in the unit: ``first`` to ``last``, both included."""
 
     keying: int  # 0: unit.entries; n: the n-th of unit.keyings
     first: int
@@ -34,7 +34,7 @@ class Stretch:
 
 
 def stretches(keyings: Iterable[SeasonalProgram], first: int, last: int) -> tuple[Stretch, ...]:
-    """Which set stands in the unit on the dates ``first`` to ``last`` (days since 1970), in order of time.
+    """Which set is in the unit on the dates ``first`` to ``last`` (days since 1970), in order of time.
 
     Of two that begin on one date the one given with its year holds.
     """

@@ -2,7 +2,7 @@
 
 Everybody asks the trade of a plan, and nobody which one it is.
 
-The trades themselves are listed in :data:`LISTED_IN`, which stands above all that they are made from: it is found by its
+The trades themselves are listed in :data:`LISTED_IN`, above all that they are made from: it is found by its
 name, as the application finds the pages of each.
 """
 

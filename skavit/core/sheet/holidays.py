@@ -1,4 +1,4 @@
-"""The steps for what stands beside the entries: the unit's holidays, and what the kind's sheet has no step for."""
+"""The steps for what is beside the entries: the unit's holidays, and what the kind's sheet has no step for."""
 
 from datetime import date, timedelta
 

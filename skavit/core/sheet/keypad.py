@@ -1,6 +1,6 @@
 """A unit of any kind as its keys know it: a small machine that does just what the kind says, and no more.
 
-With it a sheet is tried before anybody stands at the cabinet: the keys of each step are pressed, and what comes of them is
+With it a sheet is tried before anybody goes to the cabinet: the keys of each step are pressed, and what comes of them is
 seen. It knows the kind alone, and no plan.
 """
 

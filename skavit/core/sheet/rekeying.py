@@ -15,7 +15,7 @@ from skavit.core.text.wording import Words, capital, dated_text, days_text, puls
 
 
 def stretch_at(plan: Plan, year: Replay, instant: int) -> tuple[Stretch, ...]:
-    """The keying that stands in the unit at an instant, and those that follow within a year."""
+    """The keying that is in the unit at an instant, and those that follow within a year."""
     today = int(year.site_clock.digits(np.array([instant]))[0]) // DAY_S
     return stretches(plan.unit.keyings, today, today + YEAR_DAYS)
 
@@ -40,7 +40,7 @@ def entry_text(entry: Entry, words: Words) -> str:
 
 
 def rekeying(plan: Plan, coming: tuple[Stretch, ...], words: Words, kind: Kind | None = None) -> list[Step]:
-    """A step for the next keying; none where one set stands in the unit all the time.
+    """A step for the next keying; none where one set is in the unit all the time.
 
     A season in which nothing acts is a mode where the kind has one for it: the entries stay.
     """

@@ -37,7 +37,7 @@ class Slot:
 
 
 def slots_of(occasion: Occasion) -> tuple[Slot, ...]:
-    """The plan's entries in the slots of the kind; one that does not go into its slots stands in one by itself."""
+    """The plan's entries in the slots of the kind; one that does not fit a slot gets one of its own."""
     entries = occasion.plan.unit.entries
     alone = tuple((index,) for index in range(len(entries)))
     places = slots_in_pairs(entries) if _by_pairs(occasion) else alone

@@ -9,7 +9,7 @@ from skavit.core.kinds.parts import Press
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class DisplayRow:
-    """One line of a read-out: a word, a time or a value, and what stands beside it."""
+    """One line of a read-out: a word, a time or a value, and what is beside it."""
 
     word: str
     value: str
@@ -57,7 +57,7 @@ class Step:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Spell:
-    """A step as it stands from one instant until another."""
+    """What a step says from one instant until another."""
 
     first: int
     until: int
@@ -65,7 +65,7 @@ class Spell:
 
 
 def press_rows(presses: tuple[Press, ...]) -> tuple[tuple[Press, ...], ...]:
-    """Presses as lines to read: a value turned to begins a line, and what accepts it stands behind it."""
+    """Presses as lines to read: a value turned to begins a line, and what accepts it comes after it."""
     rows: list[list[Press]] = []
     for press in presses:
         if press.until or not rows:

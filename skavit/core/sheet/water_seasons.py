@@ -41,7 +41,7 @@ def standing(water: Water, day: int) -> tuple[Program, ...]:
 
 
 def season_of(program: Program) -> tuple[int, int] | None:
-    """The season (as month and day) in which a program stands in the unit; None where it always does."""
+    """The season (as month and day) in which a program is in the unit; None where it always does."""
     return program.days.between if isinstance(program.days, Narrowed) else None
 
 

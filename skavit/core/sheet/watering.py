@@ -62,7 +62,7 @@ def _default_run(water: Water) -> float:
 
 
 def programs(occasion: Occasion) -> list[Step]:
-    """Each program that stands now part by part, in the kind's own order; then those that must hold nothing."""
+    """Each program in the unit now, part by part, in the kind's own order; then those that must hold nothing."""
     water, has = water_of(occasion), controller_of(occasion)
     held = standing(water, occasion.digits // DAY_S)
     found: list[Step] = []

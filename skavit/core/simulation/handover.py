@@ -27,7 +27,7 @@ class Switching:
 
     instant: int
     on: bool
-    slot: int  # from 1, in the keying that stands in the unit then
+    slot: int  # from 1, in the set that the unit holds then
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

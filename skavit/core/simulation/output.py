@@ -34,13 +34,13 @@ FOR_GOOD = 2**62
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Seams:
-    """Which set of entries stands in the unit: set ``sets[i]`` from the instant ``at[i]`` on."""
+    """Which set of entries is in the unit: set ``sets[i]`` from the instant ``at[i]`` on."""
 
-    at: Ints  # (n,) rising; the first stands for all time before
+    at: Ints  # (n,) rising; the first holds for all time before
     sets: Ints  # (n,)
 
     def at_instants(self, instants: Ints) -> Ints:
-        """The set that stands in the unit at each instant."""
+        """The set that is in the unit at each instant."""
         found: Ints = self.sets[np.searchsorted(self.at[1:], instants, side="right")]
         return found
 

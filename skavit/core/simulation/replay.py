@@ -88,7 +88,7 @@ class Replay:
     kept: dict[str, Any] = field(init=False, default_factory=dict, compare=False, repr=False)
 
     def of_set(self, keying: int) -> "Replay":
-        """The same range as if one of the plan's sets of entries stood in the unit all the time."""
+        """The same range as if one of the plan's sets of entries was in the unit all the time."""
         if not self.plan.unit.keyings:
             return self
         name = f"set {keying}"

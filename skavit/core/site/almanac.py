@@ -65,7 +65,7 @@ def almanac(site: Site, first: int, last: int) -> Almanac:
 def unit_almanac(site: Site, sun: SunSettings, first: int, last: int) -> Almanac:
     """The same with the sun times of a unit's own place or, of a photocell, of the altitude at which it switches.
 
-    A zone table stands at the meridian of the zone's standard time of each year, UTC offset times 15 degrees.
+    A zone table is at the meridian of the zone's standard time of each year, UTC offset times 15 degrees.
     """
     years = day_of(first).year, day_of(last).year
     latitude = site.latitude if sun.latitude is None else sun.latitude

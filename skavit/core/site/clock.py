@@ -25,7 +25,7 @@ _BEGINNING = -(2**62)
 class WallClock:
     """A clock without error: from each of ``starts`` on it is ``offsets`` seconds ahead of UTC."""
 
-    starts: Ints  # (n,) instants, rising; the first stands for all time before
+    starts: Ints  # (n,) instants, rising; the first holds for all time before
     offsets: Ints  # (n,)
 
     def digits(self, instants: Ints) -> Ints:
@@ -236,5 +236,5 @@ def _named(name: str, timezone: str, years: range, site: WallClock, standard: Wa
 
 def _from_rule(rule: OwnRule, timezone: str, years: range) -> WallClock:
     changes = _rule_changes(rule, timezone, years)
-    # Before its first change the clock stands as the last change of a year leaves it.
+    # Before its first change the clock is as the last change of a year leaves it.
     return _ahead_of_standard(timezone, years, changes, changes[-1][1])

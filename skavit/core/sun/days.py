@@ -128,7 +128,7 @@ def _clear_crossings(sky: _Sky, noon: Floats, sine_altitudes: Floats) -> tuple[F
     needed = sky.needed(sine_altitudes) / sky.cosine
 
     def half_day(needed: Floats, sine: Floats) -> tuple[Floats, Floats]:
-        """Cosine of the hour angle at which the sun stands at an altitude, and that angle."""
+        """The hour angle at which the sun reaches an altitude, and its cosine."""
         cosine = needed - tangent * sine
         cosine /= np.sqrt(1 - sine * sine)
         return cosine, np.arccos(np.minimum(np.maximum(cosine, -1), 1))

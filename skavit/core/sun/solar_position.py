@@ -1,4 +1,4 @@
-"""Where the sun stands: the NREL solar position algorithm, tabulated once a year and interpolated.
+"""Where the sun is: the NREL solar position algorithm, tabulated once a year and interpolated.
 
 Source: I. Reda and A. Andreas, "Solar Position Algorithm for Solar Radiation Applications", Solar Energy 76(5), 2004,
 pp. 577-589 (NREL/TP-560-34302, revised January 2008); step numbers below are those of its section 3.

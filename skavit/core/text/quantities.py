@@ -51,7 +51,7 @@ class Measure:
         return self.us if us else self.unit
 
     def typed(self, value: float, *, us: bool) -> str:
-        """A quantity as it stands in a field: a number of the unit that a bare one has."""
+        """A quantity as a field shows it: a number in the unit that a bare number means."""
         if not us:
             return f"{value:g}"
         return f"{value / self.others[self.us.lower()] + self.zero.get(self.us.lower(), 0.0):.5g}"

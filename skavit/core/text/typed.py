@@ -88,7 +88,7 @@ _HALF = re.compile(r"[ap]\.?m\.?", re.IGNORECASE)
 
 
 def slot_typed(text: str) -> int | None:
-    """The slot number that stands before an entry typed on a line; None where none does."""
+    """The slot number typed before an entry on a line; None where there is none."""
     words = text.replace(",", " ").split()
     numbered = len(words) > 1 and _SLOT.fullmatch(words[0]) is not None
     return int(words[0].rstrip(".:)")) if numbered else None

@@ -22,7 +22,7 @@ def longest_run_min(station: Station) -> float:
 
 
 def least_soak_min(station: Station) -> float:
-    """Minutes until what stood on the surface has sunk in; none where nothing ever stands there."""
+    """Minutes until what was on the surface has sunk in; none where nothing ever is there."""
     if station.soil is None or math.isinf(longest_run_min(station)):
         return 0.0
     return 60 * station.soil.surface_mm / station.soil.intake_mm_h

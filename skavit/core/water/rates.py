@@ -38,7 +38,7 @@ def rate_by_spacing(flow_l_min: float, spacing_m: float, rows_m: float) -> float
 
 
 def can_depth_mm(millilitres: float, opening_mm: float) -> float:
-    """What stands in a round can, as rain: its water over the area of its opening."""
+    """Depth of the water in a round can, as rain: its water over the area of its opening."""
     return millilitres * 1000 / (pi * opening_mm**2 / 4)
 
 

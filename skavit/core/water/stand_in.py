@@ -20,7 +20,7 @@ WET_AFTER_WET, WET_AFTER_DRY = 0.5, 0.22
 WET_SHARE = WET_AFTER_DRY / (1 + WET_AFTER_DRY - WET_AFTER_WET)  # of all days, in the long run
 DRIER_AIR, WETTER_AIR = 1.12, 1 - 0.12 * (1 - WET_SHARE) / WET_SHARE  # ET0 of a dry and a wet day: the mean stays
 SCATTER, PERSISTENCE = 0.18, 0.6  # of ET0 from day to day
-# Temperatures that go with no more than the order of the months; ET0 stands beside them and is what counts.
+# Temperatures that go with no more than the order of the months; ET0 is beside them and is what counts.
 MEAN_C, SWING_C = 14.0, 10.0
 
 
@@ -31,7 +31,7 @@ def stand_in(climate: Climate, first: date, last: date, seed: int) -> Weather:
         raise RangeError(f"{first} to {last}; accepted: a last date at or after the first, at most 50 years on")
     days = np.arange(day_number(first), day_number(last) + 1)
     months = months_of(days)
-    # Uniform numbers alone are drawn: what is made of them stands here, and no release of a library changes it.
+    # Uniform numbers alone are drawn: what is made of them is here, and no release of a library changes it.
     wetness, amount, scatter = np.random.default_rng(seed).random((3, count))
     wet = _chain(wetness)
     rain: Floats = np.where(wet, -np.log1p(-amount) * np.array(climate.rain_mm_day)[months] / WET_SHARE, 0.0)

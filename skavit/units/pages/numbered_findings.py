@@ -13,7 +13,7 @@ from skavit.units.years import UnitYear
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class NumberedFinding:
-    """A finding as it stands in the list."""
+    """A finding in the list."""
 
     number: int
     finding: Finding

@@ -126,7 +126,7 @@ def _ticked(sheet: tuple[Step, ...], keyed: list[Step], ticked: set[str], *, ask
 
 
 def _sheet(unit: Unit, by_ticks: tuple[str, bool]) -> tuple[str, bool]:
-    """After a visit it counts what stands in the unit since."""
+    """After a visit it counts what the unit holds since then."""
     if unit.keyed is None:
         return by_ticks
     return ("keyed", True) if unit.is_keyed else ("not yet keyed", False)

@@ -73,7 +73,7 @@ def _within(query: Any) -> tuple[int, int] | None:
 
 
 def keying_on(plan: Plan, day: int) -> int:
-    """The keying that stands in the unit on a day."""
+    """The keying that is in the unit on a day."""
     return stretches(plan.unit.keyings, day, day)[0].keying if plan.unit.keyings else 0
 
 

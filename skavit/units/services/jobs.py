@@ -49,7 +49,7 @@ def unit_as_asked(job: Job) -> Unit:
 
 
 def write_plan(job: Job, unit: Unit, membership: Membership, plan: Plan, note: str, told: str) -> Outcome:
-    """Write a plan that was worked out, where the unit still stands at the one it was made for."""
+    """Write a plan that was worked out, where the unit's plan is still the one it was made for."""
     outcome = Outcome(told=told, then=reverse("unit", args=[unit.pk]))
     check_plan(plan)
     # Worked out before anything is locked; it is kept for the edit that follows.

@@ -43,7 +43,7 @@ def edit(
     now: int,
     also: Callable[[], None] | None = None,
 ) -> PlanRevision:
-    """Apply a change to the plan as it stood at revision ``base``.
+    """Apply a change to the plan as it was at revision ``base``.
 
     The change is worked out, and the year replayed, before the unit is locked; ``also`` is done in the transaction in
     which the new plan is written. Raises :class:`StaleEdit` where the plan has moved on,
@@ -88,7 +88,7 @@ def _locked(unit: Unit) -> Unit:
 
 
 def head_at(unit: Unit, base: int) -> PlanRevision:
-    """The revision at which the unit stands, which is ``base``. Raises :class:`StaleEdit` where it has moved on."""
+    """The newest revision, which is ``base``. Raises :class:`StaleEdit` where it has moved on."""
     known = unit.head_revision
     # The one that was read with the unit, unless another has come since: then its plan need not be read again.
     if known.number == base and PlanRevision.objects.filter(pk=known.pk, head_of=unit.pk).exists():
@@ -100,14 +100,14 @@ def head_at(unit: Unit, base: int) -> PlanRevision:
 
 
 def overtaken(unit: Unit, base: int) -> PlanRevision | None:
-    """The revision ``base`` of a unit that stands at another by now; None where it stands there, or there is none."""
+    """The revision ``base`` where the unit has a newer one; None where it is the newest, or there is none."""
     if unit.head_revision.number == base:
         return None
     return unit.revisions.filter(number=base).first()
 
 
 def head_of(unit: Unit) -> PlanRevision:
-    """The revision at which the unit stands now."""
+    """The newest revision."""
     return PlanRevision.objects.select_related("author", "parent").get(head_of=unit.pk)
 
 

@@ -29,7 +29,7 @@ def set_ticks(
     *,
     instant: datetime,
 ) -> dict[str, str]:
-    """Remember steps of the entry sheet as seen done, or open again; of two the one pressed later stands.
+    """Remember steps of the entry sheet as seen done, or open again; of two the one pressed later counts.
 
     ``known`` are keys that are known to be on the sheet; where others were pressed, ``now_on_sheet`` is asked for all of
     them. Returns why steps of an older sheet are not remembered, by their keys.

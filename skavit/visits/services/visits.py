@@ -1,6 +1,6 @@
 """A visit begun, written down field by field from any device, and ended.
 
-Whoever writes sends what stood in a field when they began to type: where it is something else by now and not what they
+Whoever writes sends the value that a field had when they began to type: where it is something else by now and not what they
 send, that field is a conflict and both values are told. So a visit goes on on another device, and what is sent twice counts once.
 """
 
@@ -87,7 +87,7 @@ def take_up(unit: Unit, membership: Membership, token: UUID, instant: datetime) 
 def write_down(
     visit: Visit, membership: Membership, sent: Mapping[str, tuple[str, str]], instant: datetime
 ) -> tuple[Conflict, ...]:
-    """Put values into an open visit; ``sent`` is by field what it is now, and what stood there before.
+    """Put values into an open visit; ``sent`` is by field what it is now, and what was there before.
 
     Gives the fields that somebody else has written since: these stay as they were. Raises :class:`VisitOver`.
     """
@@ -137,7 +137,7 @@ def end_visit(
 ) -> None:
     """End a visit: what was found is kept, and the plan as keyed is frozen. Raises :class:`VisitOver`.
 
-    ``read`` are the dates among what was typed, as dates; ``keyed`` is the revision that stands in the device now; None where nothing was keyed.
+    ``read`` are the dates among what was typed, as dates; ``keyed`` is the revision that is in the device now; None where nothing was keyed.
     """
     require_edit(membership)
     unit = visit.unit

@@ -76,7 +76,7 @@ def customer_page(unit: Unit, language: str, now: int) -> CustomerPage:
 
 
 def standing_plan(unit: Unit) -> Plan:
-    """What stands in the unit since its last visit; the plan where nobody has been there yet."""
+    """What is in the unit since its last visit; the plan where nobody has been there yet."""
     return unit.plan if unit.keyed is None else unit.plan_of(unit.keyed)
 
 

@@ -32,7 +32,7 @@ class ChangeLine:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class HeatDay:
-    """The day that the cursor stands on, from midnight to midnight."""
+    """The day that the cursor is on, from midnight to midnight."""
 
     title: str
     strip: str

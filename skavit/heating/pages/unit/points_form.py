@@ -37,7 +37,7 @@ class PointFields:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Place:
-    """Where a group stands: wanted-1-0 is the first of the first zone; wanted-1-new another."""
+    """Where a group is: wanted-1-0 is the first of the first zone; wanted-1-new another."""
 
     side: Side
     zone: int  # from 0

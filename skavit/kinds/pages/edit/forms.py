@@ -13,7 +13,7 @@ from skavit.kinds.pages.edit.document import DocumentForm, Group
 from skavit.kinds.words import OFFSET_TEXT
 
 KEY_PREFIX = "key-"
-# Each field and where its value stands in the kind's document.
+# Each field and where its value is in the kind's document.
 PATHS = {
     "name": ("name",),
     "says": ("says",),
@@ -183,7 +183,7 @@ def _put(document: dict[str, Any], path: tuple[str, ...], value: Any) -> None:
 
 
 def _with_keys(value: Any, renamed: dict[str, str], *, of_keys: bool = False) -> Any:
-    """A document with its keys under other names, wherever a key of the unit stands."""
+    """A document with its keys under other names, wherever a key of the unit is."""
     places = {"keys", "key", "accept", "leave", "next"}
     if isinstance(value, dict):
         return {name: _with_keys(inner, renamed, of_keys=name in places) for name, inner in value.items()}

@@ -115,7 +115,7 @@ def _curve(line: str, place: int) -> dict[str, Any]:
 
 
 def _parts(text: str) -> list[str]:
-    """The parts in order; what is not named stands behind."""
+    """The parts in order; what is not named comes last."""
     by_text = {word: part for part, word in PART_TEXT.items()}
     named = [by_text.get(word.strip().lower(), word.strip()) for word in text.split(",") if word.strip()]
     return named + [part for part in PARTS if part not in named]

@@ -236,7 +236,7 @@ class LoadForm(forms.Form):
 
 
 def _parts(text: str) -> Iterator[str]:
-    """What stands between commas and semicolons, a comma within a number aside."""
+    """What is between commas and semicolons, a comma within a number aside."""
     return (part.strip() for part in re.split(r"[;\n]|,(?!\d\b)|,\s+", text) if part.strip())
 
 

@@ -80,7 +80,7 @@ class CursorNight:
 
 
 def cursor_night(found: UnitYear, view: View, words: Words, now: int) -> CursorNight:
-    """The night that the cursor stands on."""
+    """The night that the cursor is on."""
     year = found.year_of(view.channel - 1)
     column = view.day - year.first
     labels = _night_labels(found, view, words)
@@ -187,7 +187,7 @@ def _already(why: str, *, on: bool) -> str:
 
 
 def _slot_names(plan: Plan, words: Words) -> list[str]:
-    """What the place of each entry among all is called; its action stands beside it."""
+    """What the place of each entry among all is called; its action is beside it."""
     of_set = [slot_words(plan, words, keying) for keying in range(len(plan.unit.sets))]
     places = [plan.unit.slot_of(slot) for slot in range(len(plan.unit.all_entries))]
     return [of_set[keying].slot_of(index + 1) for keying, index in places]

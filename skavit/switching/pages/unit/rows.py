@@ -80,7 +80,7 @@ class ChannelRow:
 def form_at(
     place: str, plan: Plan, revision: int, words: Words, data: QueryDict | None = None, keying: int = 0
 ) -> WindowForm | EntryForm:
-    """The form of a place, showing what stands there or bound to what was typed; 404 for no place of the plan."""
+    """The form of a place, showing the row there, or bound to what was typed; 404 for no place of the plan."""
     match = _PLACE.fullmatch(place)
     if match is None:
         raise Http404(place)
@@ -104,7 +104,7 @@ def form_at(
 
 
 def place_now(place: str, before: Plan, plan: Plan, keying: int = 0) -> str:
-    """The place at which a row of an older plan stands now; that of a new row where it is gone, or the place is no row's."""
+    """The place at which a row of an older plan is now; that of a new row where it is gone, or the place is no row's."""
     match = _PLACE.fullmatch(place)
     row = match["entry"] or match["window"] if match else "new"
     if match is None or row == "new":
@@ -120,7 +120,7 @@ def place_now(place: str, before: Plan, plan: Plan, keying: int = 0) -> str:
 
 
 def _found(index: int, before: tuple[Row, ...], rows: tuple[Row, ...]) -> int | str:
-    """Where a row of before stands: as it was, or in its place where none was added or removed; else it is new."""
+    """Find the old row in the new plan: as it was, or in its place where none was added or removed; else it is new."""
     if index < len(before) and before[index] in rows:
         return rows.index(before[index])
     return index if index < len(rows) and len(before) == len(rows) else "new"

@@ -21,7 +21,7 @@ class Command(BaseCommand):
     help = "Make the database and the files ready, and write down how to log in."
 
     def add_arguments(self, parser: CommandParser) -> None:
-        """The address it will be served at, and what stands at the beginning."""
+        """The address it will be served at, and what the database begins with."""
         parser.add_argument("--address", required=True)
         parser.add_argument("--say", required=True, help="the file for what is said once the page answers")
         parser.add_argument("--begin", choices=["auto", "empty", "demo"], default="auto")

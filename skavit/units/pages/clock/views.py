@@ -27,7 +27,7 @@ from skavit.web.typed_fields import in_words
 @members
 @require_GET
 def clock(request: CrewRequest, pk: int) -> HttpResponse:
-    """The unit's clock and sun; what it shows stands in the address and is answered at once."""
+    """The unit's clock and sun; what it shows is in the address and is answered at once."""
     unit = unit_of(request.crew, pk)
     plan, now, words = unit.plan, request.now, request.words
     if request.htmx and request.GET.get("part") == "must":
@@ -40,7 +40,7 @@ def clock(request: CrewRequest, pk: int) -> HttpResponse:
 
 
 def _answered(request: CrewRequest, plan: Plan) -> tuple[ClockForm, ClockAnswers]:
-    """What the unit shows, as it stands in the address, and what follows from it."""
+    """What the unit shows, read from the address, and what follows from it."""
     form = ClockForm(request.GET or None, today=today_at(plan.site, request.now))
     in_words(form, request.words)
     if not form.is_bound or not form.is_valid():

@@ -19,7 +19,7 @@ from skavit.units.pages.holidays.public_holidays import (
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class HolidayRow:
-    """A public holiday to choose, or one that stands in the unit."""
+    """A public holiday to choose, or one that is in the unit."""
 
     key: str
     name: str

@@ -46,7 +46,7 @@ def unit_edit(request: CrewRequest, pk: int) -> HttpResponse:
     form = UnitEditForm(request.POST or None, initial=shown, sites=sites_of(request.crew))
 
     def page(status: HTTPStatus) -> HttpResponse:
-        # The name that stands is told, not the one that was refused.
+        # The page shows the kept name, not the refused one.
         there = unit_of(request.crew, pk) if form.is_bound else unit
         return side_page(request, "units/settings/unit_edit.html", there, "", {"form": form}, status)
 

@@ -19,7 +19,7 @@ from skavit.units.trades import pages_of
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class SpellRow:
-    """A step as it stands from one instant until another; of most steps there is one."""
+    """What a step says from one instant until another; most steps say one thing all day."""
 
     first: int
     until: int
@@ -68,7 +68,7 @@ class SheetPage:
     twelve: bool
     printed: str
     sheet: str
-    only_changed: bool  # what stands in the unit already since its last visit is left out
+    only_changed: bool  # what is in the unit already since its last visit is left out
     may_leave_out: bool  # something has changed since that visit
 
 
@@ -82,13 +82,13 @@ def ticked_keys(unit: Unit) -> set[str]:
 
 
 def sheet_keys(unit: Unit, words: Words, now: int) -> frozenset[str]:
-    """The keys of the steps of a unit's entry sheet as it stands."""
+    """The keys of the steps of a unit's entry sheet as it is now."""
     sheet = sheet_of(unit.plan, unit.core_kind, words, now, carried=False)
     return frozenset(step.key for step in sheet if step.key)
 
 
 def sheet_page(unit: Unit, words: Words, now: int, *, only_changed: bool = False) -> SheetPage:
-    """The entry sheet of a unit, now; ``only_changed``: without the steps of what stands in it since its last visit."""
+    """The entry sheet of a unit, now; ``only_changed``: without the steps of what is in it since its last visit."""
     plan, kind = unit.plan, unit.core_kind
     found = unit_year(plan, year_at(plan.site, now))
     ticked = ticked_keys(unit)
@@ -122,7 +122,7 @@ def sheet_page(unit: Unit, words: Words, now: int, *, only_changed: bool = False
 
 
 def _standing_keys(unit: Unit, words: Words, now: int) -> frozenset[str]:
-    """The keys of the steps that say what stands in the unit since its last visit."""
+    """The keys of the steps that say what is in the unit since its last visit."""
     if unit.keyed is None:
         return frozenset()
     sheet = sheet_of(unit.plan_of(unit.keyed), unit.core_kind, words, now, carried=False, remedies=False)

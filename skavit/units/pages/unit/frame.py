@@ -1,4 +1,4 @@
-"""The page of a unit as all trades share it; what a trade shows of its own stands in ``body``."""
+"""The page of a unit as all trades share it; what a trade shows of its own is in ``body``."""
 
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any

@@ -79,7 +79,7 @@ class TimeControl(NamedTuple):
     not_before: forms.BoundField
     not_after: forms.BoundField
     errors: list[str]
-    typed: bool  # stands open in a form that was overtaken: what was typed there is another than what stood there
+    typed: bool  # is open in a form that was overtaken: what was typed there is another than what was there
 
 
 class DaysControl(NamedTuple):

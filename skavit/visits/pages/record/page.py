@@ -36,7 +36,7 @@ class RevisionRow:
     revision: PlanRevision
     when: str
     head: bool
-    keyed: bool  # what stands in the unit since its last visit
+    keyed: bool  # what is in the unit since its last visit
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -140,7 +140,7 @@ class VisitForm(AsFoundForm):
 
 
 def sent_values(data: Any, names: Any) -> dict[str, tuple[str, str]]:
-    """What a page sent of some fields: by name what is in it now, and what stood there when somebody began to type."""
+    """What a page sent of some fields: by name what is in it now, and what was there when somebody began to type."""
     found = {}
     for name in names:
         if name in data:
@@ -150,7 +150,7 @@ def sent_values(data: Any, names: Any) -> dict[str, tuple[str, str]]:
 
 
 def spoken() -> dict[str, str]:
-    """What the page says by itself, without the server; in braces stands what it puts in."""
+    """What the page says by itself, without the server; in braces the names of what it puts in."""
     return {
         "visit": gettext("Visit"),
         "unsent": gettext("not sent yet"),

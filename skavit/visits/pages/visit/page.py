@@ -1,4 +1,4 @@
-"""A visit on the page: its sections, its photos, how far the sheet is, and what differs from what stands in the unit."""
+"""A visit on the page: its sections, its photos, how far the sheet is, and what differs from what is in the unit."""
 
 from dataclasses import dataclass, replace
 from typing import Any
@@ -38,7 +38,7 @@ class VisitPage:
 
 
 def visit_page(unit: Unit, form: VisitForm, words: Words, now: int) -> VisitPage:
-    """The page as it stands."""
+    """The page of a unit's open visit."""
     visit = open_visit(unit)
     sheet = sheet_page(unit, words, now)
     return VisitPage(
@@ -128,5 +128,5 @@ def _lines(section: Section, visit: Visit) -> list[VisitLine]:
 
 
 def revision_sent(unit: Unit, number: int) -> PlanRevision:
-    """The revision from which somebody keyed; the one at which the unit stands where none was sent."""
+    """The revision from which somebody keyed; the newest where none was sent."""
     return unit.revisions.filter(number=number).first() or unit.head_revision

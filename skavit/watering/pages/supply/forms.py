@@ -231,7 +231,7 @@ def _free(dry_from: int, dry_to: int, days: Days, *, by_night: bool) -> tuple[Wi
 
 
 def _rules_shown(allowed: tuple[Window, ...] | None, words: Words) -> dict[str, Any]:
-    """The fields that show when water may flow; kept as it stands where no form says it."""
+    """The fields that show when water may flow; kept unchanged where no form says it."""
     if allowed is None:
         return {"hours": ALWAYS, "dates": "any", "counts": "date"}
     first = allowed[0] if allowed else None

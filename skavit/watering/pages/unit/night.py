@@ -30,7 +30,7 @@ class TurnLine:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class WateringNight:
-    """The night from noon to noon that the cursor stands on."""
+    """The night from noon to noon that the cursor is on."""
 
     title: str
     strip: str

@@ -77,7 +77,7 @@ class ProgramForm(Sentence):
 
     @property
     def has_season(self) -> bool:
-        """Whether the unit has a season percentage, or one stands here."""
+        """Whether the unit has a season percentage, or this program has one."""
         limits = water_of(self.plan).limits
         return (
             limits.adjust_max_pct is not None
@@ -120,7 +120,7 @@ class ProgramForm(Sentence):
         return data
 
     def _runs(self, data: dict[str, Any]) -> list[dict[str, Any]]:
-        """The run of each station, in the order in which they stood; untouched as they were."""
+        """The run of each station, in the order of the program; untouched ones unchanged."""
         count = len(water_of(self.plan).stations)
         minutes = {n: data[f"run_{n}"] for n in range(1, count + 1) if data.get(f"run_{n}")}
         before = self.shown.runs if self.shown else ()

@@ -65,7 +65,7 @@ class ProgramRow:
 def form_at(
     place: str, plan: Plan, revision: int, words: Words, data: QueryDict | None = None
 ) -> StationForm | ProgramForm:
-    """The form of a place, showing what stands there or bound to what was typed; 404 for no place of the plan."""
+    """The form of a place, showing the row there, or bound to what was typed; 404 for no place of the plan."""
     match = _PLACE.fullmatch(place)
     if match is None:
         raise Http404(place)

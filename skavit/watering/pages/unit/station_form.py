@@ -103,7 +103,7 @@ class StationForm(forms.Form):
 
     @property
     def measured_open(self) -> bool:
-        """Whether something stands there, or was refused there."""
+        """Whether something is there, or was refused there."""
         return any(self[name].value() not in (None, "") or self[name].errors for name in self.MEASURED)
 
     @property
