@@ -28,7 +28,8 @@ async function sendNotes() {
       await put({ ...note, refused });
     }
   }
-  if (sent) location.reload();
+  // The page shows what was sent, unless somebody is writing the next one.
+  if (sent && !form.elements.text.value.trim() && !form.elements.photos.files.length) location.reload();
   return "";
 }
 
