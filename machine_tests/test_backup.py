@@ -44,7 +44,7 @@ TOLD = (
     "from skavit.units.results import unit_year\n"
     "from skavit.visits.models import Photo\n"
     "for unit in Unit.objects.order_by('pk'):\n"
-    "    arrays = unit_year(unit.plan, 2027, mends=False).replay.arrays\n"
+    "    arrays = unit_year(unit.plan, 2027, remedies=False).replay.arrays\n"
     "    print('year', unit, hashlib.sha256(b''.join(a.tobytes() for a in arrays)).hexdigest())\n"
     "for photo in Photo.objects.order_by('pk'): print('photo', hashlib.sha256(bytes(photo.image)).hexdigest())\n"
     "crew = Crew.objects.get()\n"
