@@ -37,7 +37,11 @@ function line(note, trouble) {
   const item = document.createElement("li");
   const photos = note.photos.length ? ` (photos: ${note.photos.length})` : "";
   const why = note.refused ?? `Not sent yet: ${WHY[trouble] ?? "it is on its way"}.`;
-  item.textContent = `${note.text}${photos} ${why} `;
+  const [what, state] = [document.createElement("b"), document.createElement("p")];
+  what.textContent = `${note.text}${photos}`;
+  state.textContent = why;
+  state.className = "quiet";
+  item.append(what, " ", state, " ");
   const button = document.createElement("button");
   button.type = "button";
   button.className = "act";

@@ -34,6 +34,7 @@ class MonthPage:
     weeks: list[list[Cell]]
     before: str
     after: str
+    any: bool  # whether anything is due on a date of it
     now: int  # how many things are due without a date
 
 
@@ -53,6 +54,7 @@ def month_page(crew: Crew, month: dt.date, words: Words, today: dt.date) -> Mont
         weeks=[[_cell(day, month, by_day.get(day, []), words, today) for day in week] for week in weeks],
         before=(start - dt.timedelta(days=1)).isoformat(),
         after=(start + dt.timedelta(days=32)).replace(day=1).isoformat(),
+        any=any(due.date is not None and due.date.month == month.month for due in found),
         now=due_of_crew(crew).filter(date=None).order_by().count(),
     )
 
