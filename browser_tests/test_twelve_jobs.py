@@ -58,12 +58,14 @@ class JobCase(BrowserCase):
         """Another window: sun words with minutes after, or clock times."""
         page = self.page
         page.wait_for_load_state("load")
+        self.settled()  # what is being drawn anew would take away what is typed meanwhile
         rows = page.locator(".window-row").count()
         panel = page.locator(f"#window-{channel}-new")
         if panel.get_attribute("open") is None:
             panel.locator(":scope > summary").click()
         form = panel.locator(".sentence-new")
         form.wait_for()
+        self.settled()
         for part, time in zip(
             (form.locator(".new-part").nth(0), form.locator(".new-part").nth(1)), (start, end), strict=True
         ):
