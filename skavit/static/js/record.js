@@ -3,9 +3,8 @@
 import { all, one } from "./dom.js";
 import { small } from "./outbox/photos.js";
 import { drop, ofPage, put, waiting } from "./outbox/shelf.js";
-import { keepSending, post } from "./outbox/sending.js";
+import { WHY, keepSending, post } from "./outbox/sending.js";
 
-const WHY = { signal: "no connection", login: "load this page again, and log in if asked", server: "the server did not take it" };
 const root = one("[data-notes]");
 const form = root && one("form[data-note-form]", root);
 
@@ -18,7 +17,7 @@ async function sendNotes() {
     body.set("token", note.key);
     body.set("text", note.text);
     for (const photo of note.photos) body.append("photos", photo, "photo.jpg");
-    const { trouble, answer } = await post(form.action, body);
+    const { trouble, answer } = await post(form.action, body, { refusals: [413, 422] });
     if (trouble) return trouble;
     if (answer.ok) {
       await drop(note);

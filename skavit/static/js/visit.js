@@ -132,13 +132,12 @@ async function sendWritten() {
   const sent = Object.fromEntries(Object.entries(queue.fields).filter(([, field]) => !("theirs" in field)));
   if (!Object.keys(sent).length && !queue.end) return "";
   const ending = Boolean(queue.end);
-  const { trouble, answer } = await post(root.dataset.save, bodyOf(sent));
+  const { trouble, answer } = await post(root.dataset.save, bodyOf(sent), { refusals: [409] });
   if (trouble) return trouble;
   if (answer.status === 409) {
     over(await answer.json());
     return "";
   }
-  if (!answer.ok) return "server";
   const told = await answer.json();
   take(told, Object.fromEntries(Object.entries(sent).map(([name, field]) => [name, field.value])));
   state(spoken("kept"));

@@ -59,7 +59,7 @@ export async function showKept(root) {
   for (const photo of await waitingPhotos(root)) if (!one(`[data-photo-token="${photo.key}"]`)) show(photo);
 }
 
-// Sends what waits; gives what stands in the way. One that the server does not take is told, and gone.
+// Sends what waits; gives what went wrong. One that the server does not take is told, and gone.
 export async function sendPhotos(root, csrf) {
   for (const photo of await waitingPhotos(root)) {
     const body = new FormData();
@@ -67,7 +67,7 @@ export async function sendPhotos(root, csrf) {
     body.set("token", photo.key);
     body.set("visit", photo.visit);
     body.set("photo", photo.blob, "photo.jpg");
-    const { trouble, answer } = await post(root.dataset.photos, body);
+    const { trouble, answer } = await post(root.dataset.photos, body, { refusals: [413, 422] });
     if (trouble) return trouble;
     const lines = all(`[data-photo-token="${photo.key}"]`);
     if (!answer.ok) {

@@ -2,9 +2,16 @@
 
 const RETRY_MS = 15000;
 
-// Posts, and gives the answer with what stands in the way: "" or "signal", "login", "server". An answer that refuses
-// what was sent (409, 413, 422) is an answer.
-export async function post(address, body, headers = {}) {
+// Why something is not sent yet.
+export const WHY = {
+  signal: "no connection",
+  login: "load this page again, and log in if asked",
+  server: "the server did not take it",
+};
+
+// Posts, and gives the answer with what went wrong: "" or "signal", "login", "server". `refusals` are the statuses by
+// which the server refuses what was sent, and which the caller tells; any other fault leaves it waiting.
+export async function post(address, body, { headers = {}, refusals = [] } = {}) {
   let answer;
   try {
     answer = await fetch(address, {
@@ -14,7 +21,7 @@ export async function post(address, body, headers = {}) {
     if (!(error instanceof TypeError)) throw error; // that of a fetch without a connection
     return { trouble: "signal", answer: null };
   }
-  if (answer.ok || [409, 413, 422].includes(answer.status)) return { trouble: "", answer };
+  if (answer.ok || refusals.includes(answer.status)) return { trouble: "", answer };
   return { trouble: answer.type === "opaqueredirect" || answer.status === 403 ? "login" : "server", answer };
 }
 

@@ -25,13 +25,12 @@ function packed(ticks) {
   return body;
 }
 
-// Sends what waits, all at once; gives what stands in the way.
+// Sends what waits, all at once; gives what went wrong.
 export async function sendTicks() {
   const ticks = (await waitingTicks()).filter((tick) => !tick.refused).slice(0, MOST_AT_ONCE);
   if (!ticks.length) return "";
-  const { trouble, answer } = await post(root().dataset.tick, packed(ticks), { "HX-Request": "true" });
+  const { trouble, answer } = await post(root().dataset.tick, packed(ticks), { headers: { "HX-Request": "true" } });
   if (trouble) return trouble;
-  if (!answer.ok) return "server";
   const { gone } = await answer.json();
   const now = new Map((await waitingTicks()).map((tick) => [tick.id, tick.said]));
   for (const tick of ticks) {

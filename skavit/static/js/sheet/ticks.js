@@ -1,13 +1,8 @@
 // The ticks of the entry sheet as the page shows them, and what it says of those that wait.
 
 import { all, one } from "../dom.js";
+import { WHY } from "../outbox/sending.js";
 import { waitingTicks } from "../outbox/ticks.js";
-
-const WHY = {
-  signal: "No connection.",
-  login: "Load this page again, and log in if asked.",
-  server: "The server did not take it.",
-};
 
 // A step that says another thing by the hour may be the same one to tick.
 const formsOf = (key) => all("[data-tick-form]").filter((form) => form.elements.key.value === key);
@@ -21,9 +16,11 @@ export function showTick(key, done) {
   }
 }
 
+const sentence = (text) => `${text[0].toUpperCase()}${text.slice(1)}.`;
+
 // What the sheet says of ticks that wait.
 export const waitingText = (waiting, trouble) =>
-  trouble ? `${WHY[trouble]} ${waiting} tick${waiting === 1 ? "" : "s"} kept here, sent when it can be.` : "";
+  trouble ? `${sentence(WHY[trouble])} ${waiting} tick${waiting === 1 ? "" : "s"} kept here, sent when it can be.` : "";
 
 export async function tellTicks(root, trouble) {
   const ticks = await waitingTicks();
