@@ -140,7 +140,9 @@ def first_start(*words):
                 up = running.is_up()
             running.stop()
             if not up:
-                raise AssertionError(running.output)
+                told = running.output
+                clean_up(folder)  # the next one tries anew
+                raise AssertionError(told)
             done.write_text(running.output)
         return folder, done.read_text()
 

@@ -42,7 +42,7 @@ _SEEN = Form(
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Look(Record):
-    """One look; what nobody looked at is None, what was blank is BLANK."""
+    """One look: None for what nobody looked at, BLANK for a blank display."""
 
     at: int = member(LOCAL_DATETIME)  # true local digits, in seconds since 1970-01-01
     shows: ClockTime | Blank | None = member(_or_blank(CLOCK), default=None)

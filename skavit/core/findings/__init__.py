@@ -144,7 +144,7 @@ def _not_all_tried(case: Case) -> Finding:
 
 
 def _by_keying(result: Replay, tolerance_s: int, budgets: Budgets) -> list[Finding]:
-    """The findings of each keying on the dates on which it is in the unit; what is found again is told once."""
+    """The findings of each set of entries on the dates on which the unit holds it, each once."""
     merged: dict[tuple[object, ...], Finding] = {}
     for stretch in stretches(result.plan.unit.keyings, result.first, result.last):
         plan = result.plan.with_only_set(stretch.keying)

@@ -54,5 +54,5 @@ def common_offsets(trial: Trial, channels: dict[int, Drafts]) -> tuple[dict[int,
 
 
 def without_offset(entry: Entry) -> Entry:
-    """The entry as it is keyed where its offset is in the correction."""
+    """The entry that is keyed where the correction holds its offset."""
     return replace(entry, at=with_offset(entry.at, 0))

@@ -71,7 +71,7 @@ class Dialogue(Record):
     enter: tuple[Press, ...]
     fields: tuple[FieldKey, ...]
     accept: str
-    each: bool = False  # accepts value by value, each of which the same key turns; else all at once
+    each: bool = False  # accepts each value by itself, all turned by one key; else all at once
     leave: str = ""  # left out: accepting the last leaves
     sign: str = ""  # by which it is seen that it was saved
 

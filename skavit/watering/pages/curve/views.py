@@ -5,18 +5,19 @@ from http import HTTPStatus
 from django.http import Http404, HttpResponse
 from django.views.decorators.http import require_GET
 
+from skavit.core.trades import WATERING
 from skavit.crews.access import members
 from skavit.crews.request import CrewRequest
 from skavit.units.pages.side_page import side_page
+from skavit.units.selectors import unit_of_trade
 from skavit.watering.pages.curve.page import CurveForm, curve_page
-from skavit.watering.selectors import watering_unit
 
 
 @members
 @require_GET
 def curve(request: CrewRequest, pk: int) -> HttpResponse:
     """A year that the controller has built in."""
-    unit = watering_unit(request.crew, pk)
+    unit = unit_of_trade(request.crew, pk, WATERING)
     has = unit.core_kind.watering if unit.core_kind else None
     if has is None or not has.curves:
         raise Http404(pk)
