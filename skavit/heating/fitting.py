@@ -92,7 +92,7 @@ def fit_options(plan: Plan, year: int, words: Words) -> list[FitOption]:
                 when=aim.when,
                 plan=replace(plan, heat=heat),  # with the unit's own limits
                 lines=[line for zone in heat.zones for line in group_lines(zone.name, zone.keyed, words)],
-                told=[loss_text(plan, loss, words) for loss in made.losses] or ["Just what is wanted."],
+                losses=[loss_text(plan, loss, words) for loss in made.losses] or ["Just what is wanted."],
             )
         )
     return found

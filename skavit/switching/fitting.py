@@ -66,5 +66,5 @@ def _option(
         when="",
         plan=plan.with_entries(entries),
         lines=entry_lines(plan, entries, words),
-        told=[f"{'nothing' if hours is None else f'{hours:,.1f} h a year'} lost", *([lost] if lost else [])],
+        losses=[f"{'nothing' if hours is None else f'{hours:,.1f} h a year'} lost", *([lost] if lost else [])],
     )

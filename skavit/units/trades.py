@@ -63,7 +63,7 @@ class FitOption:
     when: str  # somebody would choose it
     plan: Plan
     lines: list[str]  # what is keyed
-    told: list[str]  # what it costs and loses
+    losses: list[str]  # what it costs and loses
 
 
 class NotWritten(UserError):
@@ -85,7 +85,7 @@ class FoundPicture:
     """What an output of a unit as found does: in words, and its year."""
 
     name: str
-    told: list[str]
+    summary: list[str]
     sheets: tuple[str, str]  # lying, and turned for the phone
 
 

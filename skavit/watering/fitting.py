@@ -128,7 +128,7 @@ def fit_options(plan: Plan, year: int, words: Words) -> list[FitOption]:
                 when=layout.when,
                 plan=made,
                 lines=[program_text(program, words) for program in water_of(made).programs],
-                told=[used, *(loss_text(water_of(plan), loss) for loss in losses)],
+                losses=[used, *(loss_text(water_of(plan), loss) for loss in losses)],
             )
         )
     return found

@@ -46,7 +46,7 @@ class OverRated(Facts):
     amperes: float = member(NUMBER)
     carries_a: float = member(NUMBER)
     character: str = member(SAID)
-    told: bool = True  # the kind has a figure for such loads
+    rated: bool = True  # the kind has a figure for such loads
 
     def headline(self, words: Words) -> str:
         """How much of how much."""
@@ -57,7 +57,7 @@ class OverRated(Facts):
 
     def why(self, words: Words) -> str:
         """What that does."""
-        by = "" if self.told else " The figure is reckoned from its rating for heaters: common practice, no source."
+        by = "" if self.rated else " The figure is reckoned from its rating for heaters: common practice, no source."
         return f"Contacts weld on the inrush and then stay on: put a contactor between.{by}"
 
 
@@ -201,7 +201,7 @@ class OverContact(_LoadRule):
             return
         facts = OverRated(
             name=channel.replay.name, amperes=found.amperes, carries_a=found.carries_a, character=load.character,
-            told=contact.is_told(load.character),
+            rated=contact.is_told(load.character),
         )  # fmt: skip
         yield self.report(case, channel, facts, Severity.DANGER)
 

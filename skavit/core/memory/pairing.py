@@ -47,13 +47,20 @@ def next_off(on: Entry, offs: Iterable[Entry]) -> Entry | None:
 
 def mostly_ends(on: Entry, off: Entry) -> bool:
     """Whether an OFF acts on most of the days on which it would end the ON."""
-    begins, ends = _acts(on.days, 0), _acts(off.days, int(ends_next_day(on, off)))
+    return _mostly_meet(on.days, off.days, int(ends_next_day(on, off)))
+
+
+# Entries share few rules of days, and are asked of in pairs: 99 with 99 of one channel.
+@lru_cache(maxsize=2048)
+def _mostly_meet(on: Days, off: Days, later: int) -> bool:
+    """Whether a rule holds, ``later`` days on, after most of the dates on which another does."""
+    begins, ends = _acts(on, 0), _acts(off, later)
     return bool((begins & ends).sum() >= MOSTLY * max(begins.sum(), 1))
 
 
 @lru_cache(maxsize=512)
 def _acts(days: Days, later: int) -> Bools:
-    """On which of the dates, each so many days on, a rule holds: entries share few rules, and are asked of often."""
+    """On which of the dates, each so many days on, a rule holds."""
     return days.matches(Calendar(_DATES + later))
 
 

@@ -40,7 +40,7 @@ def _picture(run: UnitYear, index: int, listed: list[NumberedFinding], words: Wo
 
     return FoundPicture(
         name=channel.name,
-        told=[
+        summary=[
             f"On from {words.time(w.start)} until {words.time(w.to) if w.to else ''}, {days_text(w.days)}"
             for w in channel.windows
         ],

@@ -183,7 +183,7 @@ class BellsPages(UnitPages):
     def fit_options(self, plan, year, words, budget=None):
         made = key_rings(plan)
         rings = [f"{r.time} for {r.for_s} s" for r in made.part("bells").keyed]
-        return [FitOption(name="As wanted", when="", plan=made, lines=rings, told=[])]
+        return [FitOption(name="As wanted", when="", plan=made, lines=rings, losses=[])]
 
     def leaving(self, unit, now, words):
         plan = unit.plan

@@ -94,7 +94,7 @@ def do_options(job: Job, report: Report) -> Outcome:
     if unit.plan.content_hash() != job.arguments["plan"]:
         raise background.Refused(OVERTAKEN)
     answer = [
-        {"name": o.name, "when": o.when, "plan": o.plan.to_json(), "lines": o.lines, "told": o.told} for o in found
+        {"name": o.name, "when": o.when, "plan": o.plan.to_json(), "lines": o.lines, "losses": o.losses} for o in found
     ]
     return Outcome(told="Worked out.", then=reverse("options", args=[unit.pk]), answer=json.dumps(answer).encode())
 

@@ -36,9 +36,9 @@ def _picture(run: UnitYear, station: int, listed: list[NumberedFinding], words: 
         for narrow in (False, True)
     ]
     litres = run.water.litres_by_month(station).sum() if run.water else 0.0
-    told = f"{words.volume(float(litres))} a year" if litres else "nothing waters it"
+    summary = f"{words.volume(float(litres))} a year" if litres else "nothing waters it"
     name = f"{station + 1} {water.stations[station].name}"
-    return FoundPicture(name=name, told=[told], sheets=(pictures[0], pictures[1]))
+    return FoundPicture(name=name, summary=[summary], sheets=(pictures[0], pictures[1]))
 
 
 def found_lines(plan: Plan, words: Words) -> list[FoundLine]:

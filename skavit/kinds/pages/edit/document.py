@@ -22,7 +22,7 @@ class Group:
     """Fields that are about one thing."""
 
     title: str
-    told: str
+    help_text: str
     fields: list[forms.BoundField]
     table: list[forms.BoundField]  # fields that stand in rows of ``columns``
     columns: int = 2
@@ -57,12 +57,12 @@ class DocumentForm(forms.Form):
         return read_kind(Node(self.document(data)))
 
     def group(
-        self, title: str, *names: str, told: str = "", table: Sequence[str] = (), columns: int = 2, brief: str = ""
+        self, title: str, *names: str, help_text: str = "", table: Sequence[str] = (), columns: int = 2, brief: str = ""
     ) -> Group:
         """Some of the fields under a heading."""
         return Group(
             title=title,
-            told=told,
+            help_text=help_text,
             fields=[self[name] for name in names if name in self.fields],
             table=[self[name] for name in table],
             columns=columns,

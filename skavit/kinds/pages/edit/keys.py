@@ -65,14 +65,14 @@ class KeysForm(DocumentForm):
 
     def groups(self) -> Iterator[Group]:
         """The keys, then each dialogue."""
-        yield self.group("Keys", "keys", told="A new key can be chosen below once it is saved.")
+        yield self.group("Keys", "keys", help_text="A new key can be chosen below once it is saved.")
         for name in DIALOGUES:
             title = TITLES.get(name, capital(SECTION_TEXT.get(name, name)))
             plain = [f"{name}_{part}" for part in ("enter", "each", "accept", "leave", "sign")]
             values = [f"{name}_{n}_{part}" for n in range(1, self.rows[name] + 1) for part in ("field", "key")]
             brief = self[f"{name}_enter"].value() or "it has none"
             yield self.group(
-                title, *plain, told=f"{capital(PRESSES_FORM)}. Empty: it has none.", table=values, brief=brief
+                title, *plain, help_text=f"{capital(PRESSES_FORM)}. Empty: it has none.", table=values, brief=brief
             )
 
     def document(self, data: dict[str, Any]) -> dict[str, Any]:

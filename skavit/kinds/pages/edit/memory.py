@@ -170,13 +170,13 @@ class MemoryForm(DocumentForm):
                          "no_sun", "pulse_max_s", "one_channel", "limited_times", "holidays", "holiday_days_max")  # fmt: skip
         parts = [f"bank_{n}_{part}" for n in range(1, BANKS + 1) for part in ("shape", "count", "times", "same")]
         yield self.group(
-            "Memory in parts", told="Such as seven slots of ON only and seven of OFF only.", table=parts, columns=4
+            "Memory in parts", help_text="Such as seven slots of ON only and seven of OFF only.", table=parts, columns=4
         )
         yield self.group("Place and sun", "meaning", "place", "step_deg", "latitudes", "regions", "per_channel")
         modes = [f"mode_{n}_{part}" for n in range(1, MODES + 1) for part in ("word", "means")]
         yield self.group("Modes, in the order of its key", "mode_key", table=modes)
         yield self.group("Keys for the rest", "reset_press", "reset_shows", "reset_held", "lock", "pin", "summer",
-                         "channel_modes", "operating", told=f"{PRESSES_FORM.capitalize()}.")  # fmt: skip
+                         "channel_modes", "operating", help_text=f"{PRESSES_FORM.capitalize()}.")  # fmt: skip
 
     def document(self, data: dict[str, Any]) -> dict[str, Any]:
         """The kind's document with what was typed."""

@@ -26,7 +26,7 @@ class VisitRow:
 
     visit: Visit
     when: str
-    told: str  # how it was left, in a line
+    summary: str  # how it was left, in a line
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -88,11 +88,11 @@ def _notes(unit: Unit, words: Words) -> list[tuple[Note, str]]:
 
 def _visit_row(unit: Unit, visit: Visit, words: Words) -> VisitRow:
     if visit.ended is None:
-        told = "still open"
+        summary = "still open"
     else:
         keyed = "keyed" if visit.revision_id else "nothing keyed"
-        told = f"{keyed}, left in {visit.value('left_mode')}"
-    return VisitRow(visit=visit, when=local_datetime_text(unit.plan.site, visit.begun, words), told=told)
+        summary = f"{keyed}, left in {visit.value('left_mode')}"
+    return VisitRow(visit=visit, when=local_datetime_text(unit.plan.site, visit.begun, words), summary=summary)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
