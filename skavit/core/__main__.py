@@ -1,4 +1,4 @@
-"""The command line of the core: ``python -m skavit.core sun|replay|audit|fit|reading|handover|et0|season|warmup|reheat|volts|causes`` prints JSON on standard output.
+"""The command line of the core: ``python -m skavit.core sun|replay|audit|fit|reading|handover|et0|season|warmup|reheat|volts|causes|kinds|kind|sheet|play`` prints JSON on standard output.
 
 Bad input gives exit status 2 and one line on standard error that names the path and what is accepted.
 """
@@ -26,30 +26,36 @@ from skavit.core.formats import (
     handover_json,
     heat_fit_json,
     iso,
+    played_json,
     reading_json,
     replay_text,
     season_json,
+    sheet_json,
     water_fit_json,
 )
 from skavit.core.ground.arrays import DAY_S
-from skavit.core.ground.errors import UserError, quoted
+from skavit.core.ground.errors import PlanError, UserError, quoted
 from skavit.core.ground.strict_json import MAX_BYTES, Node, parse_json
 from skavit.core.ground.zones import timezones
 from skavit.core.heat.fitting import fit_heat
 from skavit.core.heat.room import warm_up_min
 from skavit.core.heat.store import reheat
 from skavit.core.heat.targets import targets
+from skavit.core.kinds import Kind, parse_kind, shipped_kinds
+from skavit.core.kinds.place import plan_for_kind
 from skavit.core.load import volts
 from skavit.core.plan.document import Plan, Site, parse_plan
 from skavit.core.plan.heat import MAX_CAPACITY_WH_K, MAX_HEATER_W, MAX_LOSS_W_K, Room
 from skavit.core.plan.load import LampRun
 from skavit.core.plan.times import day_of, read_date, read_local_datetime
+from skavit.core.sheet import steps, steps_of_changes
 from skavit.core.simulation.handover import handover
 from skavit.core.simulation.replay import check_range, replay
 from skavit.core.site.almanac import almanac
 from skavit.core.site.clock import WallClock, zone_clock
 from skavit.core.site.sun_table import Meaning, read_sun_reading, read_table
 from skavit.core.sun import SunEvent
+from skavit.core.text.wording import PLAIN
 from skavit.core.water.et0 import et0
 from skavit.core.water.fitting import fit_water
 from skavit.core.water.soil import season_of
@@ -123,6 +129,17 @@ def _arguments(words: list[str]) -> argparse.Namespace:
         place.add_argument("--timezone", required=True)
     for name in ("replay", "audit", "fit", "handover", "season", "causes"):
         calls.add_parser(name).add_argument("plan")
+    calls.choices["fit"].add_argument("--kind")
+    calls.add_parser("kinds")
+    calls.add_parser("kind").add_argument("slug")
+    sheet, play = calls.add_parser("sheet"), calls.add_parser("play")
+    sheet.add_argument("plan")
+    sheet.add_argument("--kind", required=True)
+    sheet.add_argument("--at", required=True)
+    sheet.add_argument("--before")
+    play.add_argument("kind")
+    play.add_argument("--sheet", required=True)
+    play.add_argument("--from", dest="before")
     for name in ("sun", "replay", "audit"):
         calls.choices[name].add_argument("--from", dest="first", required=True)
         calls.choices[name].add_argument("--to", dest="last", required=True)
@@ -202,6 +219,8 @@ def _minutes(text: str, name: str) -> int:
 def _run_fit(options: argparse.Namespace) -> Any:
     # The one place in the core where the day is read: the proof covers this year and the next.
     plan, year = _load(options.plan), datetime.now(tz=UTC).year
+    if options.kind is not None:
+        plan = plan_for_kind(plan, _kind(options.kind))
     found = fit_json(fit(plan, year))
     if plan.water is not None and plan.water.climate is not None:
         watered = fit_water(plan, year)
@@ -214,12 +233,59 @@ def _run_fit(options: argparse.Namespace) -> Any:
     return found
 
 
-def _run_handover(options: argparse.Namespace) -> Any:
-    plan = _load(options.plan)
+def _instant(plan: Plan, options: argparse.Namespace) -> int:
+    """The instant at which the site's clock shows ``--at``."""
     digits = read_local_datetime(Node(options.at, "--at"))
     year = day_of(digits // DAY_S).year
     clock = zone_clock(plan.site.timezone, year - 1, year + 1)
-    return handover_json(handover(plan, int(clock.first(np.array([digits]))[0])), plan)
+    return int(clock.first(np.array([digits]))[0])
+
+
+def _run_handover(options: argparse.Namespace) -> Any:
+    plan = _load(options.plan)
+    return handover_json(handover(plan, _instant(plan, options)), plan)
+
+
+def _kind(word: str) -> Kind:
+    """A kind that ships, by its slug, or one from a file."""
+    shipped = {kind.slug: kind for kind in shipped_kinds()}
+    return (
+        shipped[word] if word in shipped else parse_kind(_bytes_of(word, "kind file, or the slug of a kind: see kinds"))
+    )
+
+
+def _run_kinds(_: argparse.Namespace) -> Any:
+    return [kind.slug for kind in shipped_kinds()]
+
+
+def _run_kind(options: argparse.Namespace) -> Any:
+    shipped = {kind.slug: kind.to_json() for kind in shipped_kinds()}
+    return shipped.get(options.slug) or Node(options.slug, "SLUG").refuse("one of those that kinds prints")
+
+
+def _run_sheet(options: argparse.Namespace) -> Any:
+    plan, kind = _load(options.plan), _kind(options.kind)
+    was = None if options.before is None else _load(options.before)
+    for each in (plan, was):
+        if each is not None and each.trade is not kind.trade:
+            raise PlanError(each.trade.key, f"this unit {each.trade.does}", f"a plan for a kind that {kind.trade.does}")
+    instant = _instant(plan, options)
+
+    def occasion(of: Plan) -> tuple[Any, ...]:
+        year = day_of(instant // DAY_S).year
+        run = replay(of, date(year, 1, 1), date(year, 12, 31))
+        return of, run, handover(of, instant), instant, PLAIN, kind
+
+    if was is None:
+        return sheet_json(steps(*occasion(plan)))
+    return sheet_json(steps_of_changes(was, steps(*occasion(was)), *occasion(plan)))
+
+
+def _run_play(options: argparse.Namespace) -> Any:
+    kind = _kind(options.kind)
+    sheet = Node(parse_json(_bytes_of(options.sheet, "file that sheet printed")))
+    before = None if options.before is None else Node(parse_json(_bytes_of(options.before, "file that play printed")))
+    return played_json(kind, sheet, before)
 
 
 def _altitude(options: argparse.Namespace) -> float:
@@ -293,6 +359,10 @@ CALLS = {
     "reheat": _run_reheat,
     "volts": _run_volts,
     "causes": _run_causes,
+    "kinds": _run_kinds,
+    "kind": _run_kind,
+    "sheet": _run_sheet,
+    "play": _run_play,
 }
 
 

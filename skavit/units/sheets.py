@@ -9,7 +9,7 @@ from django.core import signing
 
 from skavit.core.kinds import Kind
 from skavit.core.plan.document import Plan
-from skavit.core.sheet import Step, clock_runs, steps, told_anew
+from skavit.core.sheet import Step, clock_runs, steps, steps_of_changes, told_anew
 from skavit.core.text.wording import Words
 from skavit.server.now import year_at
 from skavit.units.computing import unit_year
@@ -49,6 +49,16 @@ def sheet_of(
     with _LOOKING:
         _KEPT[key] = (now, min([*cuts, *turns, now + LONGEST_S]), found)
     return found
+
+
+def changes_of(unit: Unit, words: Words, now: int) -> Sheet:
+    """The steps that bring a unit from what was keyed at its last visit to its plan; none where it never was keyed."""
+    if unit.keyed is None:
+        return ()
+    plan, kind, was = unit.plan, unit.core_kind, unit.plan_of(unit.keyed)
+    standing = sheet_of(was, kind, words, now, carried=False, remedies=False)
+    year = unit_year(plan, year_at(plan.site, now))
+    return steps_of_changes(was, standing, plan, year.replay, year.leaving(now), now, words, kind, year.ahead(now))
 
 
 def proof_of(unit: Unit, sheet: Sheet, words: Words, now: int) -> str:

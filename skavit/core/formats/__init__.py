@@ -14,6 +14,7 @@ from skavit.core.formats.results import (
     water_fit_json,
 )
 from skavit.core.formats.schema import kind_schema, plan_schema
+from skavit.core.formats.sheets import played_json, sheet_json
 
 __all__ = [
     "audit_json",
@@ -25,8 +26,10 @@ __all__ = [
     "iso",
     "kind_schema",
     "plan_schema",
+    "played_json",
     "reading_json",
     "replay_text",
     "season_json",
+    "sheet_json",
     "water_fit_json",
 ]

@@ -17,6 +17,8 @@ from skavit.core.text.wording import FULL_DAYS
 NO_DAYS = "--"
 NO_HOUR = "--"
 EVERY_YEAR = "----"
+NO_HOLIDAY = "OFF"
+USUAL_HOLIDAYS = 30
 PULSE_WORD = "PULSE"
 CLOCK_WORD = "TIME"
 USUAL_CORRECTION_MAX_MIN = 120
@@ -24,6 +26,7 @@ LONGEST_RUN_MIN = 24 * 60 - 1
 YEARS = range(2000, 2100)
 OWN_SHORT = tuple(name.capitalize()[:2] for name in WEEKDAYS)
 DARK = "–"
+EVERY_DAY = 0b1111111
 
 _TWO_DIGITS = tuple(f"{n:02d}" for n in range(60))
 _ALWAYS: dict[str, tuple[str, ...]] = {
@@ -56,6 +59,7 @@ _FIELD_TEXT = {
     "operating": "mode of operation",
     "channel_mode": "channels switch",
     "minutes": "run, minutes",
+    "holiday": "holiday, number",
     "day_rule": "days by",
     "every": "every so many days",
     "pct": "season, %",
@@ -78,8 +82,8 @@ def options(kind: Kind, dialogue: str, field: str) -> tuple[str, ...]:
         return _IN_A_SLOT[name](kind)
     if dialogue == "points" and name in _IN_A_PERIOD:
         return _IN_A_PERIOD[name](kind)
-    if dialogue == "holidays" and name == "year":
-        return EVERY_YEAR, *_ALWAYS["year"]
+    if (dialogue, name) in _IN_DIALOGUES:
+        return _IN_DIALOGUES[dialogue, name](kind)
     if name in _OF_THE_KIND:
         return _OF_THE_KIND[name](kind)
     return _ALWAYS[name.removeprefix("from_").removeprefix("to_")]
@@ -179,14 +183,25 @@ def utc_word(minutes: int) -> str:
     return f"{'-' if minutes < 0 else '+'}{abs(minutes) // 60:02d}:{abs(minutes) % 60:02d}"
 
 
-def applies(kind: Kind, field: str, values: Values) -> bool:
-    """Whether a unit asks for a field at all, given the values before it."""
+def _by_choice(field: str, values: Values) -> bool | None:
+    """Whether a field is asked for where a value before it decides that; None where none does."""
     if field in ("from_month", "from_week", "to_month", "to_week") and "rule" in values:
         return values["rule"] == "own"
+    if values.get("year") == NO_HOLIDAY:
+        return field in ("holiday", "year")
     if "day_rule" in values and (field in WEEKDAYS or field == "every"):
         return values["day_rule"] == ("EVERY" if field == "every" else "WEEK")
-    if field == "pulse" or ("period" in values and field in ("minute", "degrees")):
-        return values.get("action") == PULSE_WORD if field == "pulse" else values.get("hour") != NO_HOUR
+    if field == "pulse":
+        return values.get("action") == PULSE_WORD
+    if field in ("minute", "degrees") and ("period" in values or "start" in values):
+        return values.get("hour") != NO_HOUR
+    return None
+
+
+def applies(kind: Kind, field: str, values: Values) -> bool:
+    """Whether a unit asks for a field at all, given the values before it."""
+    if (chosen := _by_choice(field, values)) is not None:
+        return chosen
     half, _, name = field.rpartition("_")
     event = values.get(f"{half}_event" if half in ("on", "off") else "event")
     if event is None or half not in ("", "on", "off"):
@@ -216,6 +231,37 @@ def keying(kind: Kind, name: str, values: Values) -> tuple[Press, ...]:
     if not dialogue.each:
         found.append(Press(keys=(dialogue.accept,)))
     return tuple(found)
+
+
+# Values that a sheet has at hand and many a unit does not ask for.
+_WITHOUT = {"clock": {"second"}, "place": {"utc"}}
+
+
+def unsaid_fields(kind: Kind, name: str, values: Values) -> list[str]:
+    """What the keys of a dialogue do not say: values that none of its fields takes, and fields that have no value."""
+    asked = {turned.field for turned in dialogue_of(kind, name).fields}
+    spare = set(_WITHOUT.get(name, ())) | ({"weekday"} if kind.clock.has_date or _acts_daily(kind) else set())
+    spare |= {field for field, several in _ONE_ONLY.items() if not several(kind)}
+    spare |= {"day_rule"} if values.get("day_rule") == DAY_RULES[0] else set()
+    unsaid = [field for field in values if field not in asked and field not in spare]
+    unsaid += [field for field in asked if field not in values and applies(kind, field, values)]
+    return [field_text(field) for field in unsaid]
+
+
+# What is not asked for where there is but one.
+_ONE_ONLY: dict[str, Callable[[Kind], bool]] = {
+    "channel": lambda kind: kind.channels > 1,
+    "program": lambda kind: len(program_words(kind)) > 1,
+    "station": lambda kind: _watering(kind).stations > 1 and _watering(kind).starts_for != "station",
+    "start": lambda kind: _watering(kind).limits.starts != 1,
+    "zone": lambda kind: _heating(kind).zones > 1,
+    "days": lambda kind: len(day_masks(kind)) > 1,
+}
+
+
+def _acts_daily(kind: Kind) -> bool:
+    """Whether its entries know no weekdays."""
+    return kind.slot_dialogue is not None and all(mask == EVERY_DAY for mask in day_masks(kind))
 
 
 def clearing(kind: Kind) -> tuple[Press, ...]:
@@ -291,6 +337,11 @@ def _heating(kind: Kind) -> Heating:
 
 _IN_A_PERIOD: dict[str, Callable[[Kind], tuple[str, ...]]] = {"hour": _period_hours, "minute": _slot_minutes}
 _IN_A_SLOT: dict[str, Callable[[Kind], tuple[str, ...]]] = {"hour": _slot_hours, "minute": _slot_minutes}
+_IN_DIALOGUES: dict[tuple[str, str], Callable[[Kind], tuple[str, ...]]] = {
+    ("holidays", "year"): lambda _: (NO_HOLIDAY, EVERY_YEAR, *_ALWAYS["year"]),
+    ("starts", "hour"): lambda kind: (*_hours(kind), NO_HOUR),
+    ("months", "pct"): lambda kind: _stepped(_watering(kind).limits.monthly_step_pct or 10, USUAL_PCT),
+}
 _OF_THE_KIND: dict[str, Callable[[Kind], tuple[str, ...]]] = {
     "hour": _hours,
     "pulse": lambda kind: tuple(map(str, range(1, (kind.limits.pulse_max_s or MAX_PULSE_S) + 1))),
@@ -315,6 +366,7 @@ _OF_THE_KIND: dict[str, Callable[[Kind], tuple[str, ...]]] = {
     "day_rule": lambda _: DAY_RULES,
     "every": lambda kind: _counted(_watering(kind).limits.interval_max_days or USUAL_INTERVAL),
     "pct": _percentages,
+    "holiday": lambda kind: _counted(kind.limits.holidays or USUAL_HOLIDAYS),
     "zone": lambda kind: _counted(_heating(kind).zones),
     "period": lambda kind: tuple(_heating(kind).period(n) for n in range(_heating(kind).periods)),
     "degrees": lambda kind: tuple(temperature_word(c) for c in _heating(kind).degrees()),

@@ -84,12 +84,13 @@ class Kind(Record):
     correction_dialogue: Dialogue | None = None
     operating_dialogue: Dialogue | None = None
     channels_dialogue: Dialogue | None = None
-    holidays_dialogue: Dialogue | None = None  # opens a new one each time
+    holidays_dialogue: Dialogue | None = None  # by its number where it has one; else each time a new one
     slot_dialogue: Dialogue | None = None
     starts_dialogue: Dialogue | None = None  # of a program that waters: one start each time
     runs_dialogue: Dialogue | None = None  # one station's run time each time
     days_dialogue: Dialogue | None = None
     season_dialogue: Dialogue | None = None
+    months_dialogue: Dialogue | None = None  # one month's percentage each time
     points_dialogue: Dialogue | None = None  # of a unit that holds temperatures: one period of a day group each time
     order: tuple[str, ...] = field(default=SECTIONS, metadata={"choices": SECTIONS})
     cover_switches: bool = False
@@ -201,7 +202,7 @@ class Kind(Record):
 
 DIALOGUES = (
     *("channels", "clock", "date", "rule", "place", "correction", "operating", "slot", "holidays"),
-    *("starts", "runs", "days", "season", "points"),
+    *("starts", "runs", "days", "season", "months", "points"),
 )
 
 

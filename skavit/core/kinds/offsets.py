@@ -60,11 +60,11 @@ def _correction(kind: Kind, offset: str) -> Dialogue | None:
         names = ("channel", *names)
     key = model.fields[0].key if model.fields else model.accept
     fields = tuple(FieldKey(field=name, key=key) for name in names)
-    enter = model.enter if kind.correction_dialogue else _one_further(kind, model)
+    enter = model.enter if kind.correction_dialogue else one_further(kind, model)
     return replace(model, enter=enter, fields=fields)
 
 
-def _one_further(kind: Kind, model: Dialogue) -> tuple[Press, ...]:
+def one_further(kind: Kind, model: Dialogue) -> tuple[Press, ...]:
     """A way in that no other dialogue has: one line further down than all; where it has no lines, a key held longer."""
     taken = [dialogue.enter for _, dialogue in kind.dialogues()]
     enter = model.enter

@@ -35,7 +35,7 @@ FIELDS = (
     *("spray_min", "spray_s", "pause_min", "pause_s", "channel_mode"),
     *(f"{half}_{name}" for half in ("on", "off") for name in ENTRY_FIELDS if name != "action"),
     *("mon", "tue", "wed", "thu", "fri", "sat", "sun"),
-    *("program", "start", "station", "minutes", "day_rule", "every", "pct"),
+    *("program", "start", "station", "minutes", "day_rule", "every", "pct", "holiday"),
     *("zone", "period", "degrees"),
 )
 

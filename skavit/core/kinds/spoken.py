@@ -1,6 +1,7 @@
 """Presses as somebody writes them down: ``menu, down x2, back + ok 3 s``."""
 
 import re
+from dataclasses import replace
 
 from skavit.core.ground.errors import PlanError
 from skavit.core.kinds.parts import Press
@@ -23,6 +24,21 @@ def _press_text(press: Press) -> str:
 def read_presses(text: str, path: str) -> tuple[Press, ...]:
     """Text as presses. Raises :class:`PlanError`; which keys there are is judged with the kind."""
     return tuple(_read_press(part.strip(), path) for part in text.split(",") if part.strip())
+
+
+def press_word(press: Press) -> str:
+    """A press as a word of a sheet: as above, or ``plus until hour 06`` where it brings a field to a text."""
+    return _press_text(press) + (f" until {press.field} {press.until}" if press.until else "")
+
+
+def read_press_word(word: str, path: str) -> Press:
+    """A word of a sheet as a press. Raises :class:`PlanError`."""
+    keys, _, target = word.partition(" until ")
+    press = _read_press(keys, path)
+    field, _, text = target.partition(" ")
+    if target and not text:
+        raise PlanError(path, f"{word!r} is no press", f"{PRESSES_FORM}, or plus until hour 06")
+    return replace(press, field=field, until=text)
 
 
 def _read_press(part: str, path: str) -> Press:

@@ -61,16 +61,21 @@ def mode(occasion: Occasion) -> list[Step]:
     step = Step(kind="mode", title="The mode", say=say, brief=_mode_brief(kind, leaving))
     if kind and kind.modes:
         auto = mode_words(kind, "auto")
-        by_hand = [_by_hand(kind, next(iter(modes)))] if len(modes) == 1 else []
-        presses = tuple(
-            Press(keys=(kind.modes.key,), field="mode", until=word) for word in (*filter(None, by_hand), auto)
-        )
+        by_hand = _by_hand(kind, next(iter(modes))) if len(modes) == 1 else ""
+        presses = (*to_mode(kind, by_hand), *to_mode(kind, auto))
         shown = Display(rows=(DisplayRow(word="mode", value=auto),))
         by_chance = [m.word for m in kind.modes.cycle if m.means == "random"]
         say += "".join(f" Not {word}: that switches at random." for word in by_chance)
         step = replace(step, say=say, presses=presses, display=shown)
     # What was left in automatic runs on by itself: the hours go on, and it is left so still. Another set of entries is not.
     return [keyed(step, occasion.written_entries, unit.on_return_to_auto)]
+
+
+def to_mode(kind: Kind | None, word: str) -> tuple[Press, ...]:
+    """The press that brings the mode to a word; none where the kind has no such key, or no word is given."""
+    if kind is None or kind.modes is None or not word:
+        return ()
+    return (Press(keys=(kind.modes.key,), field="mode", until=word),)
 
 
 def lock(occasion: Occasion) -> list[Step]:

@@ -1,7 +1,6 @@
 """The steps of a unit that holds temperatures: its zones, each period of each day group, what is held now and next."""
 
 from collections.abc import Iterator
-from dataclasses import replace
 
 import numpy as np
 
@@ -15,9 +14,10 @@ from skavit.core.plan.days import Weekdays
 from skavit.core.plan.heat import Heat, Zone
 from skavit.core.plan.times import ClockTime
 from skavit.core.sheet.carried import Builder, carried_by
+from skavit.core.sheet.handing_over import to_mode
 from skavit.core.sheet.occasion import Occasion
-from skavit.core.sheet.setting_up import pressed
-from skavit.core.sheet.step import Display, DisplayRow, Step, keyed
+from skavit.core.sheet.setting_up import by_rows
+from skavit.core.sheet.step import Display, DisplayRow, Step, keyed, unknown
 from skavit.core.text.wording import capital, days_text, weekday_date
 
 _UNIT = Heating()  # where no kind is known
@@ -68,7 +68,10 @@ def _of_zone(occasion: Occasion, number: int, zone: Zone) -> Iterator[Step]:
     name = f"{zone.name}: " if several else ""
     if not zone.keyed:
         say = f"No set point is keyed: it stays at {occasion.words.warmth(_heat(occasion).frost_c)}, frost protection."
-        yield keyed(Step(kind="empty", title=capital(f"{name}set points"), say=say), zone.name)
+        step = Step(kind="empty", title=capital(f"{name}set points"), say=say)
+        if occasion.kind and occasion.kind.keys and occasion.kind.reset is None:
+            step = unknown(step, "they do not empty all of its periods")
+        yield keyed(step, zone.name)
         return
     groups = in_groups(zone.keyed, occasion.plan)
     if groups is None:
@@ -131,16 +134,7 @@ def _period(occasion: Occasion, number: int, mask: int, word: str, seconds: int,
 def _with_keys(occasion: Occasion, step: Step, values: list[dict[str, str]]) -> Step:
     """The step with the keys of each period."""
     kind = occasion.kind
-    if kind is None or kind.points_dialogue is None or not values:
-        return step
-    asked = {turned.field for turned in kind.points_dialogue.fields}
-    found = [
-        pressed(step, kind, "points", {name: text for name, text in row.items() if name in asked}) for row in values
-    ]
-    refused = next((each.refused for each in found if each.refused), "")
-    if refused:
-        return replace(step, refused=refused)
-    return replace(found[0], presses=tuple(press for each in found for press in each.presses))
+    return by_rows(step, kind, "points", values)
 
 
 def _so_far(occasion: Occasion, zone: Zone, mask: int) -> str:
@@ -178,7 +172,8 @@ def mode(occasion: Occasion) -> list[Step]:
     word = kind.modes.word("auto") if kind and kind.modes else "automatic"
     say = f"Leave the unit in {word}, with no hold, no holiday and no hand on the display."
     shown = Display(rows=(DisplayRow(word="mode", value=word),))
-    return [keyed(Step(kind="mode", title="The mode", say=say, display=shown, brief=word))]
+    step = Step(kind="mode", title="The mode", say=say, display=shown, brief=word, presses=to_mode(kind, word))
+    return [keyed(step)]
 
 
 def _warmed(occasion: Occasion) -> Warmed:

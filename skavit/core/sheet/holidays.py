@@ -1,8 +1,9 @@
 """The steps for what is beside the entries: the unit's holidays, and what the kind's sheet has no step for."""
 
+from dataclasses import replace
 from datetime import date, timedelta
 
-from skavit.core.kinds.fields import EVERY_YEAR
+from skavit.core.kinds.fields import EVERY_YEAR, NO_HOLIDAY
 from skavit.core.kinds.kind import Kind
 from skavit.core.plan.days import Once, Yearly
 from skavit.core.plan.holidays import Holiday
@@ -10,7 +11,7 @@ from skavit.core.plan.sun_settings import NO_ADJUST
 from skavit.core.plan.times import day_of
 from skavit.core.sheet.occasion import Occasion
 from skavit.core.sheet.setting_up import CHANNEL_TEXT, pressed
-from skavit.core.sheet.step import Display, DisplayRow, Step, keyed
+from skavit.core.sheet.step import Display, DisplayRow, Step, keyed, unknown
 from skavit.core.text.wording import MONTHS, count, start_words
 
 # A year without 29 February, by which days of every year are counted.
@@ -21,7 +22,10 @@ def holidays(occasion: Occasion) -> list[Step]:
     """A step for each holiday; one for all where no kind says how they are keyed."""
     held, kind = occasion.plan.unit.holidays, occasion.kind
     if kind is not None and kind.holidays_dialogue is not None:
-        return [_holiday(kind, number, holiday) for number, holiday in enumerate(held, start=1)]
+        found = [_holiday(kind, number, holiday) for number, holiday in enumerate(held, start=1)]
+        before = len(occasion.was.unit.holidays) if occasion.was else 0
+        freed = occasion.left_over(len(held), before, kind.limits.holidays or 0)
+        return [*found, *(_no_holiday(kind, number) for number in freed)]
     if not held or kind is not None:
         return []
     told = "; ".join(holiday_text(holiday) for holiday in held)
@@ -42,11 +46,13 @@ def _holiday(kind: Kind, number: int, holiday: Holiday) -> Step:
             leap = 2028 if month_day == 229 else _ANY_YEAR
             first = date(leap, month_day // 100, month_day % 100)
     last = first + timedelta(days=holiday.days - 1)
+    asked = _asked(kind)
     once = isinstance(holiday.start, Once)
-    values = {"year": str(first.year) if once else EVERY_YEAR}
+    by_year = "year" in asked
+    values = {"holiday": str(number)} if "holiday" in asked else {}
+    values |= {"year": str(first.year) if once else EVERY_YEAR} if by_year else {}
     values |= {"from_month": str(first.month), "from_day": str(first.day)}
     values |= {"to_month": str(last.month), "to_day": str(last.day)}
-    by_year = kind.holidays_dialogue is not None and any(f.field == "year" for f in kind.holidays_dialogue.fields)
     say = f"No entry acts: {holiday_text(holiday)}."
     if once and not by_year:
         say += " It knows no year: it comes back each year, until it is removed."
@@ -58,6 +64,22 @@ def _holiday(kind: Kind, number: int, holiday: Holiday) -> Step:
         rows = [DisplayRow(word="year", value=values["year"]), *rows]
     step = Step(kind="holidays", title=f"Holiday {number}", say=say, display=Display(rows=tuple(rows)))
     return keyed(pressed(step, kind, "holidays", values), number, holiday.to_json())
+
+
+def _asked(kind: Kind) -> set[str]:
+    """The fields that its dialogue for holidays asks for."""
+    return {turned.field for turned in kind.holidays_dialogue.fields} if kind.holidays_dialogue else set()
+
+
+def _no_holiday(kind: Kind, number: int) -> Step:
+    """The step that takes a holiday out of the unit."""
+    title = f"Holiday {number}: none"
+    step = Step(kind="holidays", title=title, say="Take it out: the plan has no such holiday any more.")
+    if not _asked(kind) >= {"holiday", "year"}:
+        return keyed(unknown(step, "they only add holidays"), number, None)
+    shown = Display(rows=(DisplayRow(word="year", value=NO_HOLIDAY),))
+    step = pressed(step, kind, "holidays", {"holiday": str(number), "year": NO_HOLIDAY})
+    return keyed(replace(step, display=shown), number, None)
 
 
 def unheld(occasion: Occasion) -> list[Step]:

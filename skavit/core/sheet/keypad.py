@@ -4,6 +4,7 @@ With it a sheet is tried before anybody goes to the cabinet: the keys of each st
 seen. It knows the kind alone, and no plan.
 """
 
+import copy
 from collections.abc import Iterator
 from dataclasses import dataclass, field
 
@@ -14,6 +15,9 @@ from skavit.core.kinds.parts import FieldKey, Press
 
 MOST_TURNS = 1000
 UNKNOWN_SLOTS = 6
+# The fields by which a dialogue chooses what is set: an output, a program and its start, a zone and its period.
+CHOOSES = ("channel", "holiday", "zone", "days", "period", "program", "start", "station", "month")
+_CHOOSING = ("correction", "holidays", "starts", "runs", "days", "season", "months", "points")
 
 Shown = dict[str, str]  # texts of fields, by their names
 
@@ -28,15 +32,14 @@ class Keypad:
 
     kind: Kind
     settings: dict[str, Shown] = field(default_factory=dict)
-    channels: dict[str, Shown] = field(default_factory=dict)  # settings that each channel has of its own
     open: str = ""
     slot: int = 0
     cursor: int = 0
     draft: Shown = field(default_factory=dict)
     trail: list[tuple[tuple[str, ...], int]] = field(default_factory=list)
     touched: list[str] = field(default_factory=list)  # of lock, PIN and summer key
-    holidays: list[Shown] = field(default_factory=list)
-    periods: dict[tuple[str, ...], Shown] = field(default_factory=dict)  # of temperatures, by zone, days and period
+    # What is set many times over, by dialogue and by what chooses it; periods of temperatures by each weekday.
+    rows: dict[str, dict[tuple[str, ...], Shown]] = field(default_factory=dict)
     was_reset: bool = False
     texts: dict[tuple[str, str], tuple[str, ...]] = field(default_factory=dict)
 
@@ -46,10 +49,66 @@ class Keypad:
         self.memory = self._stray((self.kind.slots or UNKNOWN_SLOTS) if has_slots else 0)
         self.mode = len(self.kind.modes.cycle) - 1 if self.kind.modes else 0
         for name, dialogue in self.kind.dialogues():
-            if name not in ("slot", "holidays"):
+            if name != "slot":
                 self.settings[name] = {
                     t.field: _of(self._texts(name, t.field), -1 - n % 3) for n, t in enumerate(dialogue.fields)
                 }
+        self.rows = {name: {} for name in _CHOOSING}
+        for name in ("starts", "runs", "months"):
+            if name in self.settings:
+                self._row(name, self._stray_row(name))
+
+    def _stray_row(self, name: str) -> Shown:
+        """Something that somebody left there: a start, a run or a month of the first program."""
+        kept = {"program": 0, "station": -1, "month": 4, "hour": 5}
+        return {t.field: _of(self._texts(name, t.field), kept.get(t.field, 2)) for t in self._fields(name)}
+
+    def _row(self, name: str, values: Shown) -> None:
+        """Keep what a dialogue has set where it belongs."""
+        chosen = [values.get(field, "") for field in CHOOSES if any(t.field == field for t in self._fields(name))]
+        if name == "points" and "days" in values:
+            for day in values["days"].split():
+                where = (values.get("zone", ""), day, values.get("period", ""))
+                self.rows[name][where] = values | {"days": day}
+            return
+        if name == "holidays" and not chosen:
+            chosen = [str(len(self.rows[name]) + 1)]
+        self.rows[name][tuple(chosen)] = values
+
+    def holds(self, name: str, values: Shown) -> bool:
+        """Whether the fields of a dialogue hold such texts, of the row that they choose where it has several."""
+        asked = {t.field for t in self._fields(name)}
+        wanted = {field: text for field, text in values.items() if field in asked}
+        if name not in self.rows:
+            return wanted.items() <= self.settings[name].items()
+        days = wanted["days"].split() if name == "points" and "days" in wanted else [""]
+        return all(
+            any((wanted | ({"days": day} if day else {})).items() <= row.items() for row in self.rows[name].values())
+            for day in days
+        )
+
+    def copy(self) -> "Keypad":
+        """Another keypad that holds the same."""
+        other = copy.copy(self)
+        other.settings = {name: dict(values) for name, values in self.settings.items()}
+        other.rows = {name: dict(rows) for name, rows in self.rows.items()}
+        other.memory, other.draft = list(self.memory), dict(self.draft)
+        other.trail, other.touched = list(self.trail), list(self.touched)
+        return other
+
+    @property
+    def is_normal(self) -> bool:
+        """Whether the normal display shows, with no keys begun."""
+        return not self.open and not self.trail
+
+    @property
+    def is_automatic(self) -> bool:
+        """Whether its mode runs the program."""
+        return self.kind.modes is None or self.kind.modes.cycle[self.mode].means == "auto"
+
+    def to_normal(self) -> None:
+        """Leave whatever is open, and keep what was saved."""
+        self.open, self.trail, self.draft = "", [], {}
 
     def _texts(self, name: str, field_name: str) -> tuple[str, ...]:
         """What a field of a dialogue steps through; made once, since a memory may have thousands of slots."""
@@ -142,6 +201,7 @@ class Keypad:
             self.was_reset = True
             held = {p.field: p.reads for p in self.kind.reset.holds}
             count = self.kind.reset.held_slots
+            self.rows = {name: {} for name in _CHOOSING}
             self.memory = [self._first("slot") | held if n < count else None for n in range(len(self.memory))]
         elif name in ("lock", "pin", "summer"):
             self.touched.append(name)
@@ -152,14 +212,12 @@ class Keypad:
 
     def _load(self) -> None:
         self.cursor = 0
-        if self.open == "holidays":
-            self.draft = self._first("holidays")
-        elif self.open != "slot":
+        if self.open != "slot":
             self.draft = dict(self.settings[self.open])
         else:
             held = self.memory[self.slot]
             begun = {p.field: p.reads for p in self.kind.slot.begins}
-            self.draft = self._first("slot") | begun if held is None else dict(held)
+            self.draft = self._first("slot") | (begun if held is None else held)
 
     def _asked(self) -> list[FieldKey]:
         """The fields that it asks for, with the values so far."""
@@ -201,13 +259,9 @@ class Keypad:
         values = {t.field: self.draft[t.field] for t in self._asked()}
         if self.open == "slot":
             self.memory[self.slot] = None if self._unused(values) else values
-        elif self.open == "holidays":
-            self.holidays.append(values)
-        elif "channel" in values:
-            self.channels[values["channel"]] = values
         else:
-            if self.open == "points":
-                self.periods[tuple(values.get(name, "") for name in ("zone", "days", "period"))] = values
+            if self.open in self.rows:
+                self._row(self.open, values)
             # What was not asked for keeps what it had.
             self.settings[self.open] = self.settings[self.open] | values
 

@@ -22,6 +22,7 @@ class Occasion:
     """All of it; ``digits`` are what a unit of this rule must show now, its error set right.
 
     ``ahead`` is a replay in which today and tomorrow stand, where the sheet is to carry what it says through them.
+    ``was`` is the plan that is in the unit, where only what has changed since is to be keyed.
     """
 
     plan: Plan
@@ -33,6 +34,7 @@ class Occasion:
     digits: int
     words: Words
     ahead: Replay | None = None
+    was: Plan | None = None
     written_entries: tuple[dict[str, Any], ...] = ()  # as the plan file has them
 
     @classmethod
@@ -45,6 +47,7 @@ class Occasion:
         instant: int,
         words: Words,
         ahead: Replay | None = None,
+        was: Plan | None = None,
     ) -> "Occasion":
         """The occasion of keying a plan at an instant. A kind's own 12 or 24 hours go before the crew's."""
         clock = _clock_at(plan, instant)
@@ -58,6 +61,7 @@ class Occasion:
             digits=int(clock.right.digits(np.array([instant]))[0]),
             words=replace(words, twelve_hour=kind.clock.hours == 12) if kind else words,
             ahead=ahead,
+            was=was,
             written_entries=tuple(entry.to_json() for entry in plan.unit.entries),
         )
 
@@ -69,6 +73,16 @@ class Occasion:
             digits=int(self.unit_clock.right.digits(np.array([instant]))[0]),
             leaving=handover(self.plan, instant, self.ahead),
         )
+
+    def left_over(self, used: int, before: int, most: int) -> range:
+        """The numbers (from 1) that must be emptied after ``used`` of them: those of the plan before, where it is known.
+
+        Else none where a reset has emptied all, and all that there are where the unit has none.
+        """
+        if self.was is not None:
+            return range(used + 1, max(before, used) + 1)
+        wiped = self.kind is not None and self.kind.reset is not None
+        return range(0) if wiped else range(used + 1, most + 1)
 
     @property
     def midnights(self) -> Ints:

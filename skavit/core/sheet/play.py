@@ -14,13 +14,15 @@ from skavit.core.kinds.fields import field_text
 from skavit.core.kinds.kind import Kind
 from skavit.core.kinds.parts import Press
 from skavit.core.kinds.place import plan_for_kind
+from skavit.core.kinds.soundness import lacks
 from skavit.core.plan.days import DAILY, NAMED, Weekdays
 from skavit.core.plan.document import Channel, Plan, Site
 from skavit.core.plan.heat import Heat, SetPoint, Zone
 from skavit.core.plan.times import ClockTime, SunTime, day_number
 from skavit.core.plan.water import Program, Run, Station, Water
 from skavit.core.plan.window import Cycle, Window
-from skavit.core.sheet.assembly import steps
+from skavit.core.sheet.assembly import steps, untried
+from skavit.core.sheet.checking import pressed
 from skavit.core.sheet.keypad import Keypad
 from skavit.core.sheet.step import Step
 from skavit.core.simulation.handover import handover
@@ -107,10 +109,10 @@ def sample_plan(kind: Kind) -> Plan:
 def played(kind: Kind) -> Played:
     """Follow the sheet of the sample plan on the kind's keypad."""
     try:
-        sheet = _sample_sheet(kind)
+        sheet, tried = _sample_sheets(kind)
     except UserError as error:
-        return Played(frames=(), more=0, wrong=(f"The sheet: {error}",))
-    keypad, wrong = Keypad(kind), [f"{step.title}: {step.refused}" for step in sheet if step.refused]
+        return Played(frames=(), more=0, wrong=(*lacks(kind), f"The sheet: {error}"))
+    keypad, wrong = Keypad(kind), [*lacks(kind), *(f"{step.title}: {step.refused}" for step in sheet if step.refused)]
     frames: list[Frame] = []
     for step in sheet:
         for frame in _followed(keypad, step):
@@ -122,15 +124,19 @@ def played(kind: Kind) -> Played:
         else:
             continue
         break
+    if not wrong:
+        wrong = [f"{step.title}: {step.unknown}" for step in tried if step.unknown]
     return Played(frames=tuple(frames[:MOST_FRAMES]), more=max(len(frames) - MOST_FRAMES, 0), wrong=tuple(wrong))
 
 
-def _sample_sheet(kind: Kind) -> tuple[Step, ...]:
+def _sample_sheets(kind: Kind) -> tuple[tuple[Step, ...], tuple[Step, ...]]:
+    """The sheet of the sample plan with all keys that the kind names, and with those alone that set what they say."""
     plan, day = sample_plan(kind), day_number(SAMPLE_DAY)
     clock = zone_clock(SAMPLE_SITE.timezone, SAMPLE_DAY.year - 1, SAMPLE_DAY.year + 1)
     year = replay(plan, date(SAMPLE_DAY.year, 1, 1), date(SAMPLE_DAY.year, 12, 31))
     instant = int(clock.first(np.array([day * DAY_S + DAY_S // 2]))[0])
-    return steps(plan, year, handover(plan, instant), instant, PLAIN, kind)
+    made = plan, year, handover(plan, instant), instant, PLAIN, kind
+    return untried(*made), steps(*made)
 
 
 def _followed(keypad: Keypad, step: Step) -> Iterator[Frame]:
@@ -146,15 +152,6 @@ def _followed(keypad: Keypad, step: Step) -> Iterator[Frame]:
         yield _frame(keypad, step, press)
     if not done:
         yield _frame(keypad, step, None)
-
-
-def pressed(keypad: Keypad, step: Step) -> Iterator[Press]:
-    """The presses of a step, as what the keypad shows meanwhile asks for them."""
-    for _ in range(step.repeat):
-        yield from step.presses
-        if step.otherwise and not keypad.shows_empty:
-            yield from step.otherwise
-    yield from step.then
 
 
 def _frame(keypad: Keypad, step: Step, press: Press | None, wrong: str = "") -> Frame:

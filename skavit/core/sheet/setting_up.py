@@ -8,14 +8,14 @@ import numpy as np
 
 from skavit.core.ground.arrays import DAY_S, YEAR_DAYS
 from skavit.core.ground.errors import UserError
-from skavit.core.kinds.fields import OWN_SHORT, hour_text, keying
+from skavit.core.kinds.fields import OWN_SHORT, hour_text, keying, unsaid_fields
 from skavit.core.kinds.kind import Kind
 from skavit.core.kinds.parts import Dialogue, Press
 from skavit.core.plan.clock_settings import ByHand, NamedRule, OwnRule
 from skavit.core.plan.document import CHANNEL_MODES, OPERATING
 from skavit.core.plan.times import day_of, sun_time_of
 from skavit.core.sheet.occasion import Occasion
-from skavit.core.sheet.step import Display, DisplayRow, Step, keyed
+from skavit.core.sheet.step import Display, DisplayRow, Step, keyed, unknown
 from skavit.core.site.clock import standard_offset_s
 from skavit.core.site.clock_check import Change, clock_changes, law_as_rule, rule_against_law
 from skavit.core.text.wording import (
@@ -171,7 +171,7 @@ def date_words(digits: int) -> str:
 def rule(occasion: Occasion) -> list[Step]:
     """The daylight-saving rule as this kind takes it."""
     kind = occasion.kind
-    if kind is None or kind.rule_dialogue is None:
+    if kind is None or (kind.rule_dialogue is None and (len(kind.clock.rules) < 2 or not kind.keys)):
         return []
     values, say = _rule_values(occasion, kind)
     name = values["rule"]
@@ -311,11 +311,28 @@ def operating(occasion: Occasion) -> list[Step]:
 def pressed(step: Step, kind: Kind | None, name: str, values: dict[str, str]) -> Step:
     """The step with the presses and the sign of a dialogue; as it is where the kind has none."""
     dialogue: Dialogue | None = dict(kind.dialogues()).get(name) if kind else None
-    if kind is None or dialogue is None:
+    if kind is None or not kind.keys:
         return step
+    if dialogue is None:
+        return unknown(step, "this kind names none for it")
+    step = replace(step, sets=(name, (tuple(values.items()),)))
+    if unsaid := unsaid_fields(kind, name, values):
+        return unknown(step, f"they do not say the {unsaid[0]}")
     leave = (Press(keys=(dialogue.leave,)),) if dialogue.leave else ()
     try:
         presses = keying(kind, name, values)
     except UserError as error:
         return replace(step, refused=str(error))
     return replace(step, presses=(*dialogue.enter, *presses, *leave), sign=dialogue.sign)
+
+
+def by_rows(step: Step, kind: Kind | None, name: str, rows: list[dict[str, str]]) -> Step:
+    """The step with the presses of a dialogue that is gone through once for each of ``rows``."""
+    if kind is None or not rows:
+        return step
+    found = [pressed(step, kind, name, row) for row in rows]
+    without = next((each for each in found if each.refused or each.unknown), None)
+    if without is not None:
+        return without
+    texts = tuple(tuple(row.items()) for row in rows)
+    return replace(found[0], presses=tuple(press for each in found for press in each.presses), sets=(name, texts))

@@ -24,7 +24,8 @@ from skavit.core.plan.days import WEEKDAYS, Narrowed, Weekdays
 from skavit.core.plan.entry import Entry
 from skavit.core.plan.times import ClockTime, LimitedTime, SunTime, Time, sun_time_of
 from skavit.core.sheet.occasion import Occasion
-from skavit.core.sheet.step import Display, DisplayRow, Step, keyed
+from skavit.core.sheet.step import Display, DisplayRow, Step, keyed, unknown
+from skavit.core.sheet.ways import leaving, on_by
 from skavit.core.simulation.purpose import purposes
 from skavit.core.text.wording import Words, capital, count, days_text, duration_text, pulses_text
 
@@ -87,13 +88,25 @@ def _with_presses(step: Step, kind: Kind | None, number: int, slot: Slot) -> Ste
     """The step with the keys that bring the slot to what it must hold; in plain words where its dialogue cannot say it."""
     if kind is None:
         return step
-    into = dialogue_of(kind, "slot").enter if number == 1 else (Press(keys=(kind.slot.next,)),)
     if kind.slots is not None and number > kind.slots:
         return replace(step, sign="", refused=f"{kind.name}: it has {count(kind.slots, 'slot')}")
+    step = replace(step, slot=number, last_slot=number)
+    if unsaid := _unsaid(kind, slot):
+        return unknown(step, f"they do not say {unsaid}")
     try:
-        return replace(step, presses=(*into, *keying(kind, "slot", slot_values(kind, slot))))
+        return replace(step, presses=keying(kind, "slot", slot_values(kind, slot)))
     except UserError as error:
-        return replace(step, presses=into, sign="", refused=str(error))
+        return replace(step, sign="", refused=str(error))
+
+
+def _unsaid(kind: Kind, slot: Slot) -> str:
+    """What of a slot its keys do not say; empty where they say all of it."""
+    fields = {turned.field for turned in dialogue_of(kind, "slot").fields}
+    if kind.channels > 1 and "channel" not in fields:
+        return "which output it switches"
+    if any(entry.disabled for _, entry in slot.entries):
+        return "that it is disabled: leave the slot empty until then"
+    return "that the relay does not move" if any(entry.bypass for _, entry in slot.entries) else ""
 
 
 def _serves(told: list[str]) -> str:
@@ -290,13 +303,19 @@ def _empty(occasion: Occasion, used: int) -> list[Step]:
     kind = occasion.kind
     most, word = _most(occasion), _slot_word(occasion)
     last = most
-    if kind is not None and kind.reset is not None and most is not None:
+    if occasion.was is not None:
+        held = slots_of(replace(occasion, plan=occasion.was))
+        last = max(occasion.left_over(used, len(held), 0), default=used)
+    elif kind is not None and kind.reset is not None and most is not None:
         last = min(most, max(used, kind.reset.held_slots) + _SAMPLE)
-    if most is None:
+    if most is None and occasion.was is None:
         say = f"Step on past {word} {used}: every {word} after it must show nothing."
-    elif last is None or used >= last:
+    elif most is None or last is None or used >= last:
         full = f"The one {word} is used: look at it" if most == 1 else f"All {most} {word}s are used: step through them"
         say = f"{full} once more, and see that nothing else shows."
+    elif occasion.was is not None:
+        say = f"Clear {word} {last}" if last == used + 1 else f"Clear {word}s {used + 1} to {last}"
+        say += ": the plan before used more."
     elif last < most:
         say = (
             f"The reset has emptied the memory. Look at {word}s {used + 1} to {last}: each must show nothing, and then so "
@@ -310,16 +329,19 @@ def _empty(occasion: Occasion, used: int) -> list[Step]:
         return [keyed(step, used, most)]
     steps, left = [], (last or used) - used
     shows = Display(rows=(DisplayRow(word="", value=kind.slot.empty),))
-    if not used:
+    if not used and left:
         # The memory is not open yet, and opening it shows its first slot.
         first = replace(step, say="Open the memory: its first slot must show nothing.", display=shows)
-        steps.append(replace(first, presses=dialogue_of(kind, "slot").enter, otherwise=clearing(kind)))
+        steps.append(replace(first, slot=1, last_slot=1, otherwise=clearing(kind)))
         left -= 1
     if left:
         on = (Press(keys=(kind.slot.next,)),)
         step = replace(step, display=shows, presses=on, repeat=left, otherwise=clearing(kind))
-    steps.append(replace(step, then=_leaving(kind)))
-    return [keyed(step, used, most, index) for index, step in enumerate(steps)]
+        step = replace(step, slot=used or 1, last_slot=(used or 1) + left)
+    if left or not steps:
+        steps.append(step)
+    freed = [last] if occasion.was is not None else []
+    return [keyed(step, used, most, index, *freed) for index, step in enumerate(steps)]
 
 
 def _most(occasion: Occasion) -> int | None:
@@ -328,11 +350,6 @@ def _most(occasion: Occasion) -> int | None:
         return occasion.kind.slots
     most = occasion.plan.unit.limits.entries
     return most // 2 if most is not None and _by_pairs(occasion) else most
-
-
-def _leaving(kind: Kind) -> tuple[Press, ...]:
-    leave = dialogue_of(kind, "slot").leave
-    return (Press(keys=(leave,)),) if leave else ()
 
 
 def readback(occasion: Occasion) -> list[Step]:
@@ -354,6 +371,6 @@ def readback(occasion: Occasion) -> list[Step]:
                 for row in line.rows
             )
         ),
-        presses=(*dialogue.enter, Press(keys=(kind.slot.next,), times=max(len(held) - 1, 1)), *_leaving(kind)),
+        presses=(*dialogue.enter, *on_by(kind, max(len(held) - 1, 1)), *leaving(kind)),
     )
     return [keyed(step, [entry.to_json() for entry in occasion.plan.unit.entries])]

@@ -15,7 +15,7 @@ from skavit.core.sheet.step import Display, DisplayRow, Step, keyed
 def place(occasion: Occasion) -> list[Step]:
     """Where the unit is told to be; left out where no entry takes the sun."""
     kind = occasion.kind
-    if kind is None or kind.place_dialogue is None or not occasion.uses_sun:
+    if kind is None or kind.sun.place == "none" or not occasion.uses_sun:
         return []
     values, say = place_values(kind, occasion.plan.site, occasion.plan.unit.sun, occasion.day.year)
     step = Step(

@@ -6,14 +6,13 @@ from itertools import groupby
 from typing import assert_never
 
 from skavit.core.ground.arrays import DAY_S
-from skavit.core.kinds.fields import DARK, OWN_SHORT, hour_text, program_words
-from skavit.core.kinds.watering import Watering
+from skavit.core.kinds.fields import DARK, NO_HOUR, OWN_SHORT, USUAL_STARTS, hour_text, program_words
 from skavit.core.plan.days import WEEKDAYS, Dates, Days, EveryNth, Narrowed, Parity, Weekdays
 from skavit.core.plan.times import ClockTime
 from skavit.core.plan.water import HUNDRED, Program, Water
 from skavit.core.sheet.holidays import holiday_text
 from skavit.core.sheet.occasion import Occasion
-from skavit.core.sheet.setting_up import pressed
+from skavit.core.sheet.setting_up import by_rows
 from skavit.core.sheet.step import Display, DisplayRow, Step, keyed
 from skavit.core.sheet.water_seasons import controller_of, standing, water_of
 from skavit.core.text.wording import MONTHS, days_text, minutes_text, weekday_date
@@ -63,14 +62,14 @@ def _default_run(water: Water) -> float:
 
 def programs(occasion: Occasion) -> list[Step]:
     """Each program in the unit now, part by part, in the kind's own order; then those that must hold nothing."""
-    water, has = water_of(occasion), controller_of(occasion)
-    held = standing(water, occasion.digits // DAY_S)
+    has = controller_of(occasion)
+    held = standing(water_of(occasion), occasion.digits // DAY_S)
     found: list[Step] = []
     for program in held:
         for place, part in enumerate(has.parts):
             so_far = _so_far(occasion, program, has.parts[: place + 1])
             found += [replace(step, watch=(so_far,)) for step in _PARTS[part](occasion, program)]
-    return [*found, *_unused(water, has, len(held))]
+    return [*found, *_unused(occasion, len(held))]
 
 
 def _so_far(occasion: Occasion, program: Program, done: tuple[str, ...]) -> str:
@@ -96,19 +95,34 @@ def _named(program: Program) -> str:
 
 def _by_keys(step: Step, occasion: Occasion, program: Program, name: str, rows: list[dict[str, str]]) -> Step:
     """The step with the keys of one of the kind's dialogues, gone through once for each of ``rows``."""
-    kind = occasion.kind
-    if kind is None or not rows:
-        return step
     held = standing(water_of(occasion), occasion.digits // DAY_S)
-    names, place = program_words(kind), next(n for n, each in enumerate(held) if each.name == program.name)
-    shown = {"program": names[place] if place < len(names) else program.name}
+    place = next(n for n, each in enumerate(held) if each.name == program.name)
+    shown = {"program": _word(occasion, place, program)}
+    return by_rows(step, occasion.kind, name, [shown | row for row in rows])
+
+
+def _word(occasion: Occasion, place: int, program: Program) -> str:
+    """What the display calls a program (from 0): its station where each has starts of its own."""
+    names = program_words(occasion.kind) if occasion.kind else ()
     if controller_of(occasion).starts_for == "station" and program.runs:
-        shown = {"program": str(program.runs[0].station)}
-    found = [pressed(step, kind, name, shown | row) for row in rows]
-    refused = next((each.refused for each in found if each.refused), "")
-    if refused:
-        return replace(step, refused=refused)
-    return replace(found[0], presses=tuple(press for each in found for press in each.presses))
+        return str(program.runs[0].station)
+    return names[place] if place < len(names) else program.name
+
+
+def _before(occasion: Occasion, program: Program) -> Program | None:
+    """The program that the unit holds in its place, where that is known."""
+    if occasion.was is None or occasion.was.water is None:
+        return None
+    day = occasion.digits // DAY_S
+    held, there = standing(water_of(occasion), day), standing(occasion.was.water, day)
+    place = next(n for n, each in enumerate(held) if each.name == program.name)
+    return there[place] if place < len(there) else None
+
+
+def _has(occasion: Occasion, name: str, field: str) -> bool:
+    """Whether the keys of one of the kind's dialogues ask for a field."""
+    dialogue = dict(occasion.kind.dialogues()).get(name) if occasion.kind else None
+    return dialogue is not None and any(turned.field == field for turned in dialogue.fields)
 
 
 def _start_values(occasion: Occasion, number: int, seconds: int) -> dict[str, str]:
@@ -145,10 +159,16 @@ def _starts(occasion: Occasion, program: Program) -> list[Step]:
     step = Step(kind="slot", title=f"{_named(program)}: starts", say=say, display=Display(rows=rows))
     if all(isinstance(at, ClockTime) for at in program.starts):
         times = [at.seconds for at in program.starts if isinstance(at, ClockTime)]
-        step = _by_keys(
-            step, occasion, program, "starts", [_start_values(occasion, n, at) for n, at in enumerate(times, 1)]
-        )
+        values = [_start_values(occasion, n, at) for n, at in enumerate(times, 1)]
+        before = _before(occasion, program)
+        freed = occasion.left_over(len(times), len(before.starts) if before else 0, _most_starts(occasion))
+        values += [{"start": str(n), "hour": NO_HOUR} for n in freed]
+        step = _by_keys(step, occasion, program, "starts", values)
     return [keyed(step, program.name, [str(at) for at in program.starts])]
+
+
+def _most_starts(occasion: Occasion) -> int:
+    return controller_of(occasion).limits.starts or USUAL_STARTS
 
 
 def _stations_of(occasion: Occasion, program: Program) -> str:
@@ -172,9 +192,26 @@ def _runs(occasion: Occasion, program: Program) -> list[Step]:
     if has.curves:
         say += " The display then shows its own curve's share of it, and not what you keyed."
     step = Step(kind="slot", title=f"{_named(program)}: run times", say=say, display=Display(rows=rows))
-    runs = [{"station": str(run.station), "minutes": f"{run.run_min:g}"} for run in program.runs]
-    step = _by_keys(step, occasion, program, "runs", runs)
-    return [keyed(step, program.name, [run.to_json() for run in program.runs])]
+    step = _by_keys(step, occasion, program, "runs", _run_values(occasion, program))
+    each = len(program.starts) if has.runs_for == "each start" else 0
+    return [keyed(step, program.name, [run.to_json() for run in program.runs], *([each] if each else []))]
+
+
+def _run_values(occasion: Occasion, program: Program) -> list[dict[str, str]]:
+    """The fields of each run time; 0 for the stations that something may be left for."""
+    found = [{"station": str(run.station), "minutes": f"{run.run_min:g}"} for run in program.runs]
+    if _has(occasion, "runs", "station"):
+        used = {run.station for run in program.runs}
+        before = _before(occasion, program)
+        stations = range(1, len(water_of(occasion).stations) + 1)
+        if occasion.was is not None:
+            left = {run.station for run in before.runs} - used if before else set()
+        else:
+            left = set(occasion.left_over(0, 0, max(stations, default=0))) - used
+        found += [{"station": str(station), "minutes": "0"} for station in sorted(left)]
+    if controller_of(occasion).runs_for == "each start":
+        return [row | {"start": str(n)} for n in range(1, len(program.starts) + 1) for row in found]
+    return found
 
 
 def _days(occasion: Occasion, program: Program) -> list[Step]:
@@ -260,7 +297,11 @@ def _by_hand_each_month(water: Water, program: Program) -> str:
 def _months(occasion: Occasion, program: Program) -> list[Step]:
     """The percentage of each month, with what it makes of the longest run."""
     water, has = water_of(occasion), controller_of(occasion)
-    if not water.limits.monthly or (program.monthly_pct == HUNDRED and not has.curves):
+    before = _before(occasion, program)
+    wiped = before is None or before.monthly_pct == HUNDRED
+    if occasion.was is None and occasion.kind and occasion.kind.months_dialogue and occasion.kind.reset is None:
+        wiped = False  # what somebody left there is not known
+    if not water.limits.monthly or (program.monthly_pct == HUNDRED and not has.curves and wiped):
         return []
     longest = max((run.run_min for run in program.runs), default=0.0)
     rows = []
@@ -272,6 +313,8 @@ def _months(occasion: Occasion, program: Program) -> list[Step]:
     if has.curves:
         say += " Its own curve comes on top: choose the flat one, or none, where it has one."
     step = Step(kind="slot", title=f"{_named(program)}: months", say=say, display=Display(rows=tuple(rows)))
+    values = [{"month": str(n), "pct": f"{pct:g}"} for n, pct in enumerate(program.monthly_pct, start=1)]
+    step = _by_keys(step, occasion, program, "months", values)
     return [keyed(step, program.name, list(program.monthly_pct), program.adjust_pct)]
 
 
@@ -284,16 +327,37 @@ _PARTS: dict[str, Callable[[Occasion, Program], list[Step]]] = {
 }
 
 
-def _unused(water: Water, has: Watering, used: int) -> list[Step]:
+def _unused(occasion: Occasion, used: int) -> list[Step]:
     """Programs that must hold nothing."""
+    water, has, kind = water_of(occasion), controller_of(occasion), occasion.kind
     most = water.limits.programs
-    if has.starts_for == "station" or (most is not None and used >= most):
+    if has.starts_for == "station":
+        most = has.stations
+    if most is not None and used >= most:
         return []
     others = "Every other program"
     if most is not None:
         others = "The other program" if most - used == 1 else f"The other {most - used} programs"
+    if has.starts_for == "station":
+        others = "The other outlet" if most == used + 1 else "The other outlets"
     say = f"{others}: no start time. A start left over waters all the same."
-    return [keyed(Step(kind="empty", title="The empty programs", say=say), used, most)]
+    step = Step(kind="empty", title="The empty programs", say=say)
+    before = standing(occasion.was.water, occasion.digits // DAY_S) if occasion.was and occasion.was.water else ()
+    freed = occasion.left_over(used, len(before), most or 0)
+    if kind is not None and has.starts_for == "station":
+        own = {run.station for p in standing(water, occasion.digits // DAY_S) for run in p.runs}
+        there = (
+            {run.station for p in before for run in p.runs} if occasion.was else set(freed) | set(range(1, used + 1))
+        )
+        words = [str(station) for station in sorted((there if kind.reset is None or occasion.was else set()) - own)]
+    else:
+        words = [program_words(kind)[n - 1] for n in freed if n <= len(program_words(kind))] if kind else []
+    rows = [
+        {"program": word, "start": str(start), "hour": NO_HOUR}
+        for word in words
+        for start in range(1, _most_starts(occasion) + 1)
+    ]
+    return [keyed(by_rows(step, kind, "starts", rows), used, most, *([words] if occasion.was else []))]
 
 
 def off_dates(occasion: Occasion) -> list[Step]:

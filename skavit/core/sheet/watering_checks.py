@@ -4,6 +4,7 @@ import numpy as np
 
 from skavit.core.ground.arrays import DAY_S, Ints
 from skavit.core.sheet.carried import Builder, carried_by
+from skavit.core.sheet.handing_over import to_mode
 from skavit.core.sheet.occasion import Occasion
 from skavit.core.sheet.step import Display, DisplayRow, Step, keyed
 from skavit.core.sheet.water_seasons import controller_of, standing, water_of
@@ -66,7 +67,8 @@ def mode(occasion: Occasion) -> list[Step]:
     word = kind.modes.word("auto") if kind and kind.modes else "automatic"
     say = f"Leave the unit in {word}. {has.off_mark} on the display means that nothing waters until somebody ends it."
     shown = Display(rows=(DisplayRow(word="mode", value=word),))
-    return [keyed(Step(kind="mode", title="The mode", say=say, display=shown, brief=word))]
+    step = Step(kind="mode", title="The mode", say=say, display=shown, brief=word, presses=to_mode(kind, word))
+    return [keyed(step)]
 
 
 def _stack_of(occasion: Occasion) -> Stack:

@@ -2,14 +2,16 @@
 
 from dataclasses import replace
 
-from skavit.core.sheet.play import pressed
+from skavit.core.sheet.checking import pressed
 
 
 def follow(keypad, sheet):
     """Do what the steps of a sheet say, and nothing else; the titles of those whose display did not come."""
     failed = []
     for step in sheet:
-        once = replace(step, repeat=1, then=())
+        once = replace(step, way=(), repeat=1, then=())
+        for press in step.way:
+            keypad.press(press)
         for _ in range(step.repeat):
             for press in pressed(keypad, once):
                 keypad.press(press)

@@ -43,7 +43,7 @@ def sheet(plan, instant, kind=None, *, carries=True):
 def said(step):
     """What a step says; the clock's own display goes on by itself, and how far it is carried is no part of it."""
     blank = replace(step, spells=(), holds_until=0)
-    return replace(blank, display=None, presses=()) if step.kind == "clock" else blank
+    return replace(blank, display=None, presses=(), sets=None) if step.kind == "clock" else blank
 
 
 def spell_of(step, instant):

@@ -11,8 +11,9 @@ from skavit.core.kinds.fields import NO_HOUR
 from skavit.core.kinds.place import plan_for_kind
 from skavit.core.plan.times import day_number
 from skavit.core.sheet import steps
+from skavit.core.sheet.checking import pressed
 from skavit.core.sheet.keypad import Keypad
-from skavit.core.sheet.play import played, pressed
+from skavit.core.sheet.play import played
 from skavit.core.simulation.replay import replay
 from skavit.core.tests.builders import local_instant, make_plan, window
 from skavit.core.tests.test_heat import heating, points
@@ -43,7 +44,7 @@ class HeatingKindsTest(unittest.TestCase):
                     self.assertEqual(step.refused, "")
                     for press in pressed(keypad, step):
                         keypad.press(press)
-                self.assertEqual(_held(keypad.periods), WANTED)
+                self.assertEqual(_held(keypad.rows["points"]), WANTED)
 
     def test_unused_periods_as_each_unit_says_them(self):
         for name, value in (
@@ -90,9 +91,9 @@ WANTED = {
 def _held(periods):
     """What a keypad holds: of each day group the times and degrees, unused periods left out."""
     found = {}
-    for (_, days, _), values in periods.items():
+    for (_, day, _), values in periods.items():
         if values["hour"] != NO_HOUR:
             row = (f"{values['hour']}:{values['minute']}", values["degrees"])
-            own = found.setdefault("weekdays" if days == "Mo Tu We Th Fr" else "weekends", [])
+            own = found.setdefault("weekends" if day in ("Sa", "Su") else "weekdays", [])
             own += [row] if row not in own else []
     return found

@@ -178,7 +178,7 @@ class KeypadTest(unittest.TestCase):
                     (adjust.sunrise_min + kind.margin_min, adjust.sunset_min - kind.margin_min),
                 )
             if kind.sun.offset == "clock-time":
-                self.check_corrected_times(keypad.channels[str(number)], plan, adjust)
+                self.check_corrected_times(keypad.rows["correction"][(str(number),)], plan, adjust)
 
     def check_corrected_times(self, keyed, plan, adjust):
         today = NOW // DAY_S
@@ -287,9 +287,9 @@ class SheetTest(unittest.TestCase):
         found = sheet_of(kind, plan)
         self.assertEqual([step.title for step in found if step.refused], [])
         self.assertEqual(follow(keypad, found), [])
-        self.assertEqual(keypad.holidays, [
-            {"year": "----", "from_month": "12", "from_day": "25", "to_month": "12", "to_day": "26"},
-            {"year": "2027", "from_month": "2", "from_day": "8", "to_month": "2", "to_day": "8"},
+        self.assertEqual(list(keypad.rows["holidays"].values()), [
+            {"holiday": "1", "year": "----", "from_month": "12", "from_day": "25", "to_month": "12", "to_day": "26"},
+            {"holiday": "2", "year": "2027", "from_month": "2", "from_day": "8", "to_month": "2", "to_day": "8"},
         ])  # fmt: skip
         held = keypad.memory[0]
         self.assertEqual((held["action"], held["pulse"], held["hour"], held["minute"]), ("PULSE", "5", "10", "40"))

@@ -107,7 +107,7 @@ class TableTest(unittest.TestCase):
 
 class KindTest(unittest.TestCase):
     def test_every_kind_that_waters_is_read_again_from_its_file(self):
-        self.assertEqual(len(WATERING), 7)
+        self.assertEqual(len(WATERING), 10)
         for kind in WATERING.values():
             with self.subTest(kind.name):
                 self.assertEqual(read_kind(Node(kind.to_json())), kind)

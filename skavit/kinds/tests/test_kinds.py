@@ -1,6 +1,7 @@
 """The library of kinds: copied, adjusted to a manual, put in another order, carried in a file, chosen for a unit."""
 
 import json
+from dataclasses import replace
 
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.forms import Textarea
@@ -36,7 +37,7 @@ class LibraryTest(TestCase):
         sent = {}
         for name, field in form.fields.items():
             value = form.initial.get(name, field.initial)
-            if value not in (None, False, ""):
+            if value is not None and value is not False and value != "":  # 0 is a number that was typed
                 sent[name] = "on" if value is True else value
         return {**sent, **changes}
 
@@ -54,10 +55,10 @@ class LibraryTest(TestCase):
             row = self.copied(kind.slug)
             for part in ("memory", "keys", "contact", *["water"] * bool(kind.watering), *["heat"] * bool(kind.heating)):
                 with self.subTest(kind.name, part=part):
-                    self.assertRedirects(self.edit_part(row, part), reverse("kind-own", args=[row.pk]))
+                    self.assertRedirects(self.edit_part(row, part), reverse("kind-edit-part", args=[row.pk, part]))
                     self.assertEqual(row.kind, kind)
             with self.subTest(kind.name):
-                self.assertRedirects(self.edit(row), reverse("kind-own", args=[row.pk]))
+                self.assertRedirects(self.edit(row), reverse("kind-edit", args=[row.pk]))
                 row.refresh_from_db()
                 self.assertEqual(row.kind, kind)
 
@@ -87,6 +88,34 @@ class LibraryTest(TestCase):
         self.assertEqual(row.kind.reset.press, (Press(keys=("wipe", "set"), hold_s=4),))
         self.assertEqual(played(row.kind).wrong, ())
         self.assertNotContains(self.client.get(reverse("kind-own", args=[row.pk])), "does not play through")
+
+    def test_more_outputs_and_another_place_bring_their_likely_keys(self):
+        row = self.copied("panel-switch-one-channel-by-coordinates")
+        self.edit(row, channels="2")
+        self.assertContains(self.client.get(reverse("kind-edit", args=[row.pk])), "Its keys changed with it: slot.")
+        row.refresh_from_db()
+        self.assertEqual(row.kind.slot_dialogue.fields[0].field, "channel")
+        regions = "North, -36.8, 174.7\nSouth, -45.9, 170.5"
+        self.edit_part(row, "memory", place="region", regions=regions)
+        self.assertEqual([turned.field for turned in row.kind.place_dialogue.fields], ["region"])
+        self.assertEqual(played(row.kind).wrong, ())
+        self.edit(row, channels="1")
+        row.refresh_from_db()
+        self.assertNotIn("channel", [turned.field for turned in row.kind.slot_dialogue.fields])
+
+    def test_what_the_keys_do_not_say_stands_on_its_page(self):
+        row = self.copied("panel-switch-two-channels-by-region")
+        slot = replace(row.kind.slot_dialogue, fields=row.kind.slot_dialogue.fields[1:])
+        row.document = replace(row.kind, slot_dialogue=slot).to_json()
+        row.save()
+        page = self.client.get(reverse("kind-own", args=[row.pk]))
+        self.assertContains(page, "The keys do not say how output 2 is chosen.")
+        for part in ("memory", "keys", "contact"):
+            self.assertContains(page, reverse("kind-edit-part", args=[row.pk, part]))
+
+    def test_a_field_that_does_nothing_is_not_offered(self):
+        row = self.copied("garden-controller-eight-stations")
+        self.assertNotContains(self.client.get(reverse("kind-edit", args=[row.pk])), "Outputs")
 
     def test_a_controller_is_adjusted_to_its_manual(self):
         row = self.copied("garden-controller-eight-stations")
@@ -146,7 +175,7 @@ class LibraryTest(TestCase):
     def test_keys_that_lead_nowhere_are_told_on_the_kinds_page(self):
         row = self.copied()
         answer = self.edit_part(row, "keys", date_enter="menu, ok")
-        self.assertRedirects(answer, reverse("kind-own", args=[row.pk]))
+        self.assertRedirects(answer, reverse("kind-edit-part", args=[row.pk, "keys"]))
         self.assertContains(self.client.get(answer.url), "It does not play through")
         play = self.client.get(reverse("kind-own-play", args=[row.pk]), {"at": "9999"})
         self.assertContains(play, "shows no")

@@ -101,4 +101,5 @@ class ManySheetsTest(TransactionTestCase):
         run.run(job.pk)
         job.refresh_from_db()
         self.assertEqual(job.state, State.DONE, job.told)
+        self.assertEqual(job.told, f"{len(names)} entry sheets in one file.")
         self.assertEqual([name for name, page in zip(names, pages(job), strict=True) if name not in page], [])

@@ -1,8 +1,10 @@
 """Hot water and heating: programmers that switch, and units that hold temperatures."""
 
+from dataclasses import replace
+
 from skavit.core.kinds.heating import Heating
 from skavit.core.kinds.kind import Kind
-from skavit.core.kinds.library.parts import DAILY, MAINS, WEEKENDS, WORKDAYS, in_a_row, keyed, press
+from skavit.core.kinds.library.parts import DAILY, MAINS, SATURDAY, SUNDAY, WEEKENDS, WORKDAYS, in_a_row, keyed, press
 from skavit.core.kinds.parts import ClockSetting, HandKey, Mode, Modes, Power, Preset, Reset, Setting, SlotShape
 from skavit.core.plan.contact import Contact
 from skavit.core.plan.heat import HeatLimits
@@ -195,4 +197,18 @@ ZONES = Kind(
         4, "zone", "days", "period", "hour", "minute", "degrees", first="menu", leave="back", accept="ok", step="down"
     ),
 )
-HEATING_UNITS = (PROGRAMMER, THREE_PERIODS, THERMOSTAT, FOUR_PERIODS, ZONES)
+THREE_GROUPS = replace(
+    FOUR_PERIODS,
+    name="Room thermostat, Saturday and Sunday apart",
+    says="On a wall; four periods for workdays, for Saturday and for Sunday each; its keys can be locked.",
+    keys=(*FOUR_PERIODS.keys, "lock"),
+    limits=replace(FOUR_PERIODS.limits, day_groups=(WORKDAYS, SATURDAY, SUNDAY)),
+    lock=(press("lock", hold_s=5),),
+)
+SEVEN_DAYS = replace(
+    FOUR_PERIODS,
+    name="Room thermostat, seven separate days",
+    says="On a wall; four periods for each day of the week, dashes mean unused.",
+    limits=replace(FOUR_PERIODS.limits, day_groups=("single-days",)),
+)
+HEATING_UNITS = (PROGRAMMER, THREE_PERIODS, THERMOSTAT, FOUR_PERIODS, THREE_GROUPS, SEVEN_DAYS, ZONES)

@@ -5,6 +5,7 @@ from skavit.core.kinds.library.parts import (
     MAINS,
     MANY_GROUPS,
     ON_AUTO_OFF,
+    REGIONS,
     USUAL_GROUPS,
     WAITING_CYCLE,
     WEEK_FIELDS,
@@ -16,7 +17,6 @@ from skavit.core.kinds.parts import (
     Dialogue,
     Modes,
     Power,
-    Region,
     Reset,
     Setting,
     SlotShape,
@@ -24,18 +24,6 @@ from skavit.core.kinds.parts import (
 )
 from skavit.core.plan.contact import Contact
 from skavit.core.plan.limits import Limits
-
-# The regions that a unit sold here might list: letters, so that no town is wrong.
-REGIONS = (
-    Region(name="A", latitude=-36.8, longitude=174.7),
-    Region(name="B", latitude=-39.5, longitude=176.5),
-    Region(name="C", latitude=-41.3, longitude=174.8),
-    Region(name="D", latitude=-43.5, longitude=172.6),
-    Region(name="E", latitude=-45.9, longitude=170.5),
-    Region(name="F", latitude=-33.9, longitude=151.2),
-    Region(name="G", latitude=52.0, longitude=5.0),
-    Region(name="H", latitude=69.0, longitude=19.0),
-)
 
 
 def _menu(place: int, *fields: str, leave: str = "back", sign: str = "the line shows the new value") -> Dialogue:
@@ -139,7 +127,7 @@ YEARLY = _menu_unit(
     ),
     channel_modes=("SINGLE", "BOTH", "PULSE"),
     channels_dialogue=_menu(4, "channel_mode"),
-    holidays_dialogue=_menu(6, "year", "from_month", "from_day", "to_month", "to_day"),
+    holidays_dialogue=_menu(6, "holiday", "year", "from_month", "from_day", "to_month", "to_day"),
     pin=(press("menu", "back", hold_s=3),),
     slot=SlotShape(next="next", clear=(press("clear", hold_s=2),)),
     slot_dialogue=_menu(
@@ -164,4 +152,13 @@ YEARLY = _menu_unit(
         Setting(what="Gates and escape doors: power cuts must leave them free. Ask who is licensed for them."),
     ),
 )
-PANEL_SWITCHES = (BY_COORDINATES, BY_REGION, BY_TABLE, YEARLY)
+TWO_BY_COORDINATES = _menu_unit(
+    "Panel switch, two channels, by coordinates",
+    "On the rail of a switchboard; takes latitude and longitude, an offset with each entry of either output.",
+    channels=2,
+    sun=SunKnowledge(place="coordinates", step_deg=1.0, offset="entry"),
+    limits=Limits(entries=56, day_groups=MANY_GROUPS, clock_step_s=60, sun_offset_max_min=120),
+    place_dialogue=_menu(3, "latitude", "longitude", "utc"),
+    slot_dialogue=_menu(5, "channel", "action", "event", "hour", "minute", "offset", "days"),
+)
+PANEL_SWITCHES = (BY_COORDINATES, TWO_BY_COORDINATES, BY_REGION, BY_TABLE, YEARLY)

@@ -1,11 +1,23 @@
 """What the shipped kinds share: cautions, day groups, mode keys, and the usual dialogues."""
 
-from skavit.core.kinds.parts import Dialogue, FieldKey, Mode, Press
+from skavit.core.kinds.parts import Dialogue, FieldKey, Mode, Press, Region
 from skavit.core.plan.days import NAMED, Weekdays
 
+# The regions that a unit sold here might list: letters, so that no town is wrong.
+REGIONS = (
+    Region(name="A", latitude=-36.8, longitude=174.7),
+    Region(name="B", latitude=-39.5, longitude=176.5),
+    Region(name="C", latitude=-41.3, longitude=174.8),
+    Region(name="D", latitude=-43.5, longitude=172.6),
+    Region(name="E", latitude=-45.9, longitude=170.5),
+    Region(name="F", latitude=-33.9, longitude=151.2),
+    Region(name="G", latitude=52.0, longitude=5.0),
+    Region(name="H", latitude=69.0, longitude=19.0),
+)
 MAINS = "Mains inside: isolate, and leave wiring to licensed people, by the local code."
 WEEK_FIELDS = ("mon", "tue", "wed", "thu", "fri", "sat", "sun")
 DAILY, WORKDAYS, WEEKENDS = (Weekdays(NAMED[name]) for name in ("daily", "weekdays", "weekends"))
+SATURDAY, SUNDAY = Weekdays(0b0100000), Weekdays(0b1000000)
 USUAL_GROUPS = (DAILY, WORKDAYS, WEEKENDS, "single-days")
 MANY_GROUPS = (
     *(DAILY, "single-days", WORKDAYS, WEEKENDS, Weekdays(0b0111111), Weekdays(0b0010101)),

@@ -1,7 +1,16 @@
 """Switches in a socket and in place of a light switch."""
 
 from skavit.core.kinds.kind import Kind
-from skavit.core.kinds.library.parts import MAINS, USUAL_GROUPS, WAITING_CYCLE, in_a_row, keyed, press
+from skavit.core.kinds.library.parts import (
+    MAINS,
+    ON_AUTO_OFF,
+    REGIONS,
+    USUAL_GROUPS,
+    WAITING_CYCLE,
+    in_a_row,
+    keyed,
+    press,
+)
 from skavit.core.kinds.parts import ClockSetting, Mode, Modes, Power, Preset, Reset, Setting, SlotShape, SunKnowledge
 from skavit.core.plan.limits import Limits
 
@@ -85,4 +94,43 @@ ASTRONOMIC = Kind(
     slot_dialogue=in_a_row(6, "action", "event", "hour", "minute", "days"),
     dark_after_s=30,
 )
-WALL_SWITCHES = (PLUG_IN, WEEKLY, ASTRONOMIC)
+WALL_BY_REGION = Kind(
+    name="Wall switch, by region",
+    says="In place of a light switch; picks a region from a list, and no offset.",
+    keys=("set", "plus", "next", "onoff", "mode"),
+    clock=ClockSetting(hours=12, rules=("none", "us", "eu")),
+    sun=SunKnowledge(place="region", regions=REGIONS),
+    limits=Limits(entries=14, day_groups=USUAL_GROUPS, clock_step_s=60, sun_offset_max_min=0),
+    slot=SlotShape(next="next", cleared_by="no-days"),
+    before=(Setting(what="It needs a neutral in the box.", caution=MAINS),),
+    power=Power(reserve_h=48, battery="capacitor", charge_h=1, settle_min=10),
+    modes=Modes(key="mode", cycle=(Mode(word="AUTO"), Mode(word="MAN", means="off"))),
+    clock_dialogue=in_a_row(1, "hour", "minute"),
+    date_dialogue=in_a_row(2, "year", "month", "day"),
+    rule_dialogue=in_a_row(3, "rule"),
+    place_dialogue=in_a_row(4, "region"),
+    slot_dialogue=in_a_row(5, "action", "event", "hour", "minute", "days"),
+)
+PLUG_IN_BY_ZONE = Kind(
+    name="Plug-in switch, astronomic, by zone",
+    says="Sits in a socket; a table of latitudes, a correction in minutes, an ON or an OFF in a slot.",
+    keys=("set", "plus", "next", "clear", "mode"),
+    clock=ClockSetting(rules=("none", "us", "eu", "own")),
+    sun=SunKnowledge(
+        place="table",
+        latitudes=tuple(float(latitude) for latitude in (*range(-45, -29, 5), *range(30, 66, 5))),
+        offset="minutes",
+    ),
+    limits=Limits(entries=20, day_groups=USUAL_GROUPS, clock_step_s=60, sun_offset_max_min=90, offset_by="correction"),
+    slot=SlotShape(next="next", clear=(press("clear"),)),
+    before=(Setting(what="Indoors only, and no more load than its label says."),),
+    power=Power(reserve_h=100, battery="rechargeable, built in", charge_h=12, settle_min=5),
+    modes=Modes(key="mode", cycle=ON_AUTO_OFF),
+    clock_dialogue=in_a_row(1, "hour", "minute"),
+    date_dialogue=in_a_row(2, "year", "month", "day"),
+    rule_dialogue=in_a_row(3, "rule", "from_month", "from_week", "to_month", "to_week"),
+    place_dialogue=in_a_row(4, "table"),
+    correction_dialogue=in_a_row(5, "rise_min", "set_min"),
+    slot_dialogue=in_a_row(6, "action", "event", "hour", "minute", "days"),
+)
+WALL_SWITCHES = (PLUG_IN, PLUG_IN_BY_ZONE, WEEKLY, ASTRONOMIC, WALL_BY_REGION)

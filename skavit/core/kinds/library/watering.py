@@ -20,9 +20,17 @@ _RUN_OFF = Modes(key="mode", cycle=(Mode(word="AUTO"), Mode(word="OFF", means="o
 _KEYS = ("set", "next", "plus", "minus", "mode")
 
 
-def _keys(*, date: bool = True, programs: bool = True, stations: bool = True, season: bool = True) -> dict[str, Any]:
+def _keys(
+    *,
+    date: bool = True,
+    programs: bool = True,
+    stations: bool = True,
+    season: bool = True,
+    months: bool = False,
+    each_start: bool = False,
+) -> dict[str, Any]:
     """The dialogues of a unit that has all its things in a row."""
-    program, station = ("program",) * programs, ("station",) * stations
+    program, station = ("program",) * programs, ("start",) * each_start + ("station",) * stations
     found = {
         "clock_dialogue": in_a_row(1, "hour", "minute", *() if date else ("weekday",)),
         "starts_dialogue": in_a_row(3, *program, "start", "hour", "minute"),
@@ -30,7 +38,8 @@ def _keys(*, date: bool = True, programs: bool = True, stations: bool = True, se
         "days_dialogue": in_a_row(5, *program, "day_rule", *WEEK_FIELDS, "every"),
     }
     found |= {"date_dialogue": in_a_row(2, "year", "month", "day")} if date else {}
-    return found | ({"season_dialogue": in_a_row(6, *program, "pct")} if season else {})
+    found |= {"season_dialogue": in_a_row(6, *program, "pct")} if season else {}
+    return found | ({"months_dialogue": in_a_row(7, *program, "month", "pct")} if months else {})
 
 
 GARDEN = Kind(
@@ -50,8 +59,9 @@ GARDEN = Kind(
     ),
     before=(Setting(what=_VALVES), _BACKFLOW),
     power=Power(reserve_h=24, battery="a coin cell"),
+    reset=Reset(press=(press("plus", "minus", hold_s=5),), shows="12:00 AM"),
     modes=_DIAL,
-    **_keys(),
+    **_keys(months=True),
 )  # fmt: skip
 LARGE = Kind(
     name="Park controller, 48 stations",
@@ -70,8 +80,9 @@ LARGE = Kind(
     ),
     before=(Setting(what=_VALVES), _BACKFLOW),
     power=Power(reserve_h=100_000, battery="memory that needs none; the clock by a cell"),
+    reset=Reset(press=(press("plus", "minus", hold_s=5),), shows="00:00"),
     modes=_DIAL,
-    **_keys(),
+    **_keys(months=True),
 )  # fmt: skip
 DEFAULT_FIRST = Kind(
     name="Wizard controller, six stations",
@@ -116,8 +127,9 @@ BUILT_IN = Kind(
     ),
     before=(Setting(what=_VALVES), _BACKFLOW),
     power=Power(reserve_h=24, battery="a coin cell"),
+    reset=Reset(press=(press("plus", "minus", hold_s=5),), shows="00:00"),
     modes=_RUN_OFF,
-    **_keys(),
+    **_keys(months=True),
 )  # fmt: skip
 TWO_OUTLETS = Kind(
     name="Tap timer, two outlets",
@@ -156,7 +168,7 @@ ONE_OUTLET = Kind(
     before=(Setting(what="Fresh cells each spring.", caution="Shut the tap when you are away."), _BACKFLOW),
     power=Power(battery="two cells, one season"),
     modes=_RUN_OFF,
-    **_keys(date=False, programs=False, stations=False, season=False),
+    **_keys(date=False, programs=False, stations=False, season=False, each_start=True),
 )  # fmt: skip
 BY_LIGHT = Kind(
     name="Light-powered valve controller, one station",
@@ -173,8 +185,60 @@ BY_LIGHT = Kind(
     ),
     before=(Setting(what="Its panel sees daylight, free of grass and leaves; a latching valve of low power only."), _BACKFLOW),
     power=Power(reserve_h=1_000, battery="a store charged by daylight", charge_h=24),
+    reset=Reset(press=(press("plus", "minus", hold_s=5),), shows="00:00"),
+    modes=_RUN_OFF,
+    **_keys(programs=False, stations=False, months=True),
+)  # fmt: skip
+
+
+def _outlets(words: str, stations: int, starts: int) -> Kind:
+    """A tap timer of several outlets that run one after another, each with starts of its own."""
+    return Kind(
+        name=f"Tap timer that waters, {words} outlets",
+        says=f"On a garden tap; {starts} starts for each outlet, weekdays, odd or even dates or every few days.",
+        channels=stations,
+        keys=_KEYS,
+        clock=ClockSetting(hours=12, rules=("by-hand",)),
+        limits=_NO_ENTRIES,
+        watering=Watering(
+            stations=stations,
+            limits=WaterLimits(
+                starts=starts, run_max_min=240, run_step_min=1, days=("any", "parity", "interval"), interval_max_days=14,
+                adjust_max_pct=150, adjust_step_pct=10, monthly=False,
+            ),
+            starts_for="station", anchor="keyed", off_mark="RAIN",
+        ),
+        before=(
+            Setting(what="Fresh cells each spring; a weak cell can leave a valve open.", caution="Shut the tap when you are away."),
+            _BACKFLOW,
+        ),
+        power=Power(battery="two cells, one season", battery_months=12),
+        modes=_RUN_OFF,
+        **_keys(stations=False),
+    )  # fmt: skip
+
+
+FOUR_OUTLETS, SIX_OUTLETS = _outlets("four", 4, 4), _outlets("six", 6, 3)
+VALVE = Kind(
+    name="Battery valve that waters",
+    says="Screwed to a valve or a hose; weekdays, odd or even dates or an interval, three starts of one run time.",
+    channels=1,
+    keys=_KEYS,
+    clock=ClockSetting(rules=("by-hand",)),
+    limits=_NO_ENTRIES,
+    watering=Watering(
+        stations=1,
+        limits=WaterLimits(programs=1, starts=3, run_max_min=240, run_step_min=1, days=("any", "parity", "interval"),
+                           interval_max_days=15, adjust_max_pct=200, adjust_step_pct=10, monthly=False),
+        anchor="keyed", off_mark="OFF",
+    ),
+    before=(Setting(what="Fresh cells each spring. A latching valve of its own kind, wired the right way round."), _BACKFLOW),
+    power=Power(battery="one block cell, one season", battery_months=12),
     modes=_RUN_OFF,
     **_keys(programs=False, stations=False),
 )  # fmt: skip
 
-WATERING_UNITS = (GARDEN, LARGE, DEFAULT_FIRST, BUILT_IN, TWO_OUTLETS, ONE_OUTLET, BY_LIGHT)
+WATERING_UNITS = (
+    *(GARDEN, LARGE, DEFAULT_FIRST, BUILT_IN, BY_LIGHT, VALVE),
+    *(ONE_OUTLET, TWO_OUTLETS, FOUR_OUTLETS, SIX_OUTLETS),
+)

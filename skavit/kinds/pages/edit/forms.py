@@ -6,6 +6,7 @@ from typing import Any
 from django import forms
 
 from skavit.core.kinds import Kind
+from skavit.core.kinds.likely import with_likely_keys
 from skavit.core.kinds.offsets import with_offset
 from skavit.core.kinds.parts import OFFSETS, RULES
 from skavit.core.text.wording import RULE_TEXT
@@ -104,6 +105,9 @@ class KindForm(DocumentForm):
         super().__init__(*args, kind=kind, version=version, **kwargs)
         if kind.modes is None:
             del self.fields["returns"]
+        if kind.watering or kind.heating:  # its stations or zones stand in a form of their own
+            for name in ("channels", "entries", "empty", "on_word", "off_word"):
+                del self.fields[name]
         for key in kind.keys:
             self.fields[f"{KEY_PREFIX}{key}"] = forms.CharField(
                 max_length=30, label=f"Key “{key}” is marked", initial=key
@@ -119,8 +123,8 @@ class KindForm(DocumentForm):
         return _document(self.kind, data)
 
     def make(self, data: dict[str, Any]) -> Kind:
-        """The kind with what was typed; where it takes its offset another way, with the keys for that."""
-        return with_offset(super().make(data), data["offset"])
+        """The kind with what was typed; with the keys for other outputs, or for an offset taken another way."""
+        return with_offset(with_likely_keys(self.kind, super().make(data)), data["offset"])
 
     def groups(self) -> Iterator[Group]:
         """The fields by what they are about."""

@@ -7,6 +7,7 @@ from django import forms
 
 from skavit.core.ground.errors import PlanError
 from skavit.core.kinds import Kind
+from skavit.core.kinds.likely import with_likely_keys
 from skavit.core.kinds.parts import PLACES, SHAPES
 from skavit.core.kinds.spoken import PRESSES_FORM, presses_text
 from skavit.core.plan.entry import MAX_PULSE_S
@@ -177,6 +178,10 @@ class MemoryForm(DocumentForm):
         yield self.group("Modes, in the order of its key", "mode_key", table=modes)
         yield self.group("Keys for the rest", "reset_press", "reset_shows", "reset_held", "lock", "pin", "summer",
                          "channel_modes", "operating", help_text=f"{PRESSES_FORM.capitalize()}.")  # fmt: skip
+
+    def make(self, data: dict[str, Any]) -> Kind:
+        """The kind with what was typed; with the keys for a place that it takes another way."""
+        return with_likely_keys(self.kind, super().make(data))
 
     def document(self, data: dict[str, Any]) -> dict[str, Any]:
         """The kind's document with what was typed."""

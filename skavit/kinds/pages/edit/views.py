@@ -6,6 +6,7 @@ from django.shortcuts import redirect, render
 from django.views.decorators.http import require_http_methods
 
 from skavit.core.kinds import Kind as CoreKind
+from skavit.core.kinds.likely import changed_keys
 from skavit.crews.access import editors
 from skavit.crews.request import CrewRequest
 from skavit.kinds import selectors, services
@@ -17,6 +18,7 @@ from skavit.kinds.pages.edit.heating import HeatingForm
 from skavit.kinds.pages.edit.keys import KeysForm
 from skavit.kinds.pages.edit.memory import MemoryForm
 from skavit.kinds.pages.edit.watering import WateringForm
+from skavit.kinds.pages.play.page import trouble
 from skavit.web.saving import save_form
 from skavit.web.typed_fields import in_words
 
@@ -44,6 +46,14 @@ def parts_of(kind: CoreKind) -> dict[str, str]:
     return {part: name for part, name in FORM_NAMES.items() if not left_out.get(part)}
 
 
+def _saved(before: CoreKind, form: DocumentForm) -> str:
+    """What to say of a kind that was saved: which keys went with what was changed."""
+    if form.made is None or isinstance(form, KeysForm):
+        return "Saved."
+    names = [name.replace("_", " ") for name in changed_keys(before, form.made)]
+    return f"Saved. Its keys changed with it: {', '.join(names)}. Check them against the manual." if names else "Saved."
+
+
 @editors
 @require_http_methods(["GET", "POST"])
 def edit(request: CrewRequest, pk: int, part: str = "") -> HttpResponse:
@@ -58,11 +68,13 @@ def edit(request: CrewRequest, pk: int, part: str = "") -> HttpResponse:
         assert form.made is not None  # as of each form that is valid
         return services.save_kind(request.membership, row, form.made, form.cleaned_data["version"])
 
-    def then(_: Kind) -> HttpResponse:
-        messages.success(request, "Saved.")
-        return redirect("kind-own", pk=row.pk)
+    before = row.kind
 
-    context = {"row": row, "form": form, "parts": parts_of(row.kind).items(), "part": part}
+    def then(_: Kind) -> HttpResponse:
+        messages.success(request, _saved(before, form))
+        return redirect("kind-edit-part", pk=row.pk, part=part) if part else redirect("kind-edit", pk=row.pk)
+
+    context = {"row": row, "form": form, "parts": parts_of(row.kind).items(), "part": part, "wrong": trouble(row.kind)}
     return save_form(
         form,
         save,

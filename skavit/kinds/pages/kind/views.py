@@ -12,6 +12,7 @@ from skavit.core.kinds.kind import SECTIONS
 from skavit.crews.access import editors, members
 from skavit.crews.request import CrewRequest
 from skavit.kinds import selectors, services
+from skavit.kinds.pages.edit.views import parts_of
 from skavit.kinds.pages.kind.page import kind_page
 from skavit.kinds.pages.play.page import trouble
 
@@ -32,6 +33,7 @@ def own(request: CrewRequest, pk: int) -> HttpResponse:
     page = kind_page(row.kind)
     steps = list(zip(row.kind.order, page["order"], strict=True))
     context = {"row": row, "steps": steps, "play": reverse("kind-own-play", args=[pk]), "wrong": trouble(row.kind)}
+    context["parts"] = parts_of(row.kind).items()
     return render(request, "kinds/kind.html", {**context, **page})
 
 

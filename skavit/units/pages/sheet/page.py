@@ -13,7 +13,7 @@ from skavit.server.now import local_digits, year_at
 from skavit.units.computing import unit_year
 from skavit.units.models import Unit
 from skavit.units.pages.numbered_findings import numbered_findings
-from skavit.units.sheets import proof_of, sheet_of
+from skavit.units.sheets import changes_of, proof_of, sheet_of
 from skavit.units.trades import pages_of
 
 
@@ -72,10 +72,6 @@ class SheetPage:
     may_leave_out: bool  # something has changed since that visit
 
 
-# Steps that are done at every visit, whatever was changed.
-ALWAYS = ("before", "escape", "mode", "lock", "output")
-
-
 def ticked_keys(unit: Unit) -> set[str]:
     """The keys of the steps that were seen done."""
     return set(unit.ticks.filter(done=True).values_list("key", flat=True))
@@ -84,7 +80,8 @@ def ticked_keys(unit: Unit) -> set[str]:
 def sheet_keys(unit: Unit, words: Words, now: int) -> frozenset[str]:
     """The keys of the steps of a unit's entry sheet as it is now."""
     sheet = sheet_of(unit.plan, unit.core_kind, words, now, carried=False)
-    return frozenset(step.key for step in sheet if step.key)
+    changes = changes_of(unit, words, now) if unit.awaits_keying else ()
+    return frozenset(step.key for step in (*sheet, *changes) if step.key)
 
 
 def sheet_page(unit: Unit, words: Words, now: int, *, only_changed: bool = False) -> SheetPage:
@@ -93,11 +90,10 @@ def sheet_page(unit: Unit, words: Words, now: int, *, only_changed: bool = False
     found = unit_year(plan, year_at(plan.site, now))
     ticked = ticked_keys(unit)
     sheet = sheet_of(plan, kind, words, now)
-    proof = proof_of(unit, sheet, words, now)
     may_leave_out = unit.awaits_keying
-    if only_changed := only_changed and may_leave_out:
-        standing = _standing_keys(unit, words, now)
-        sheet = tuple(step for step in sheet if step.kind in ALWAYS or step.key not in standing)
+    if only_changed := only_changed and may_leave_out and unit.keyed is not None:
+        sheet = changes_of(unit, words, now)
+    proof = proof_of(unit, sheet, words, now)
     words = replace(words, twelve_hour=kind.clock.hours == 12) if kind else words
     rows = [_row(number, step, ticked, plan, words, now) for number, step in enumerate(sheet, start=1)]
     return SheetPage(
@@ -119,14 +115,6 @@ def sheet_page(unit: Unit, words: Words, now: int, *, only_changed: bool = False
         only_changed=only_changed,
         may_leave_out=may_leave_out,
     )
-
-
-def _standing_keys(unit: Unit, words: Words, now: int) -> frozenset[str]:
-    """The keys of the steps that say what is in the unit since its last visit."""
-    if unit.keyed is None:
-        return frozenset()
-    sheet = sheet_of(unit.plan_of(unit.keyed), unit.core_kind, words, now, carried=False, remedies=False)
-    return frozenset(step.key for step in sheet)
 
 
 def _row(number: int, step: Step, ticked: set[str], plan: Plan, words: Words, now: int) -> SheetRow:
