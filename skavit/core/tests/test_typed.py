@@ -68,7 +68,7 @@ class EntryLineTest(unittest.TestCase):
 
 class DateTypedTest(unittest.TestCase):
     def test_dates_as_people_write_them(self):
-        for text in ("2027-02-15", "15 Feb 2027", "15 february 27", "15. Feb", "15/Feb/2027"):
+        for text in ("2027-02-15", "15 Feb 2027", "15 february 27", "15. Feb", "15/Feb/2027", "15.2.2027", "15/02/27"):
             with self.subTest(text=text):
                 self.assertEqual(date_typed(text, "date", TODAY), date(2027, 2, 15))
         for text in ("30 Feb", "Feb", "15 Foo 2027"):
@@ -92,6 +92,11 @@ class ClockWordTest(unittest.TestCase):
             ("6.15", "06:15"),
             ("22h40", "22:40"),
             (" 7:05 ", "07:05"),
+            ("6", "06:00"),
+            ("4.30pm", "16:30"),
+            ("16.30", "16:30"),
+            ("6:00:00", "06:00"),
+            ("6:00:30", "06:00:30"),
         ):
             with self.subTest(typed):
                 self.assertEqual(clock_word(typed), word)

@@ -12,8 +12,8 @@ from skavit.core.plan.sun_settings import SunSettings
 from skavit.core.plan.times import read_date
 from skavit.core.text.wording import FULL_DAYS, MONTHS
 
-_TWELVE = re.compile(r"(\d{1,2})(?::?(\d{2}))?(?::(\d{2}))?\s*([ap])\.?m\.?", re.IGNORECASE)
-_LOOSE = re.compile(r"(\d{1,2})[:.h]?(\d{2})")
+_TWELVE = re.compile(r"(\d{1,2})(?:[:.]?(\d{2}))?(?:[:.](\d{2}))?\s*([ap])\.?m\.?", re.IGNORECASE)
+_LOOSE = re.compile(r"(\d{1,2})(?:[:.h]?(\d{2})(?:[:.](\d{2}))?)?")
 _DAY_MONTH = re.compile(r"(\d{1,2})\.?\s*([a-z]{3})[a-z]*|([a-z]{3})[a-z]*\s*(\d{1,2})", re.IGNORECASE)
 
 
@@ -24,9 +24,10 @@ def clock_word(text: str) -> str:
         hours, minutes, seconds = int(match[1]), int(match[2] or 0), match[3]
         if 1 <= hours <= 12 and minutes < 60:
             hours = hours % 12 + (12 if match[4].lower() == "p" else 0)
-            return f"{hours:02d}:{minutes:02d}" + (f":{seconds}" if seconds else "")
+            return f"{hours:02d}:{minutes:02d}" + (f":{seconds}" if seconds and seconds != "00" else "")
     if match := _LOOSE.fullmatch(text):
-        return f"{int(match[1]):02d}:{match[2]}"
+        seconds = f":{match[3]}" if match[3] and match[3] != "00" else ""
+        return f"{int(match[1]):02d}:{match[2] or '00'}{seconds}"
     return text
 
 
@@ -41,31 +42,40 @@ def month_day_word(text: str) -> str:
 
 
 _ISO = re.compile(r"\d{4}-\d{2}-\d{2}")
+_NUMBERS = re.compile(r"(\d{1,2})[./-](\d{1,2})[./-](\d{4}|\d{2})")  # the day first
 _DAY_FIRST = re.compile(r"(\d{1,2})[.\s/-]*([a-z]{3})[a-z]*[.\s/-]*(\d{4}|\d{2})?", re.IGNORECASE)
+CLOCK_TYPED_FORM = "a clock time such as 06:40, 16.30 or 4:30 pm"
 DATE_TYPED_FORM = "a date such as 15 Feb 2027 or 2027-02-15"
 
 
 def date_typed(text: str, path: str, today: date) -> date:
-    """2027-02-15, 15 Feb 2027, 15 Feb 27 or 15 Feb; a year left out is this one. Raises :class:`PlanError`."""
+    """2027-02-15, 15.2.2027, 15 Feb 2027, 15 Feb 27 or 15 Feb; a year left out is this one. Raises :class:`PlanError`."""
     text = text.strip()
     if _ISO.fullmatch(text):
         return read_date(Node(text, path))
+    if numbers := _NUMBERS.fullmatch(text):
+        return read_date(Node(_iso(numbers[3], int(numbers[2]), int(numbers[1])), path))
     match = _DAY_FIRST.fullmatch(text)
     if match is None or match[2].capitalize() not in MONTHS:
         Node(text, path).refuse(DATE_TYPED_FORM)
-    year = today.year if match[3] is None else int(match[3]) + (2000 if len(match[3]) == 2 else 0)
     month = MONTHS.index(match[2].capitalize()) + 1
-    return read_date(Node(f"{year:04d}-{month:02d}-{int(match[1]):02d}", path))
+    return read_date(Node(_iso(match[3] or str(today.year), month, int(match[1])), path))
+
+
+def _iso(year: str, month: int, day: int) -> str:
+    """A date of the plan file; a year of two digits is one of this century."""
+    return f"{int(year) + (2000 if len(year) == 2 else 0):04d}-{month:02d}-{day:02d}"
 
 
 def dated_words(text: str) -> list[str]:
     """25 Dec, 6 Feb 2027 as 12-25 and 2027-02-06; what is no date stays as typed, for the core to refuse."""
     found = []
     for part in filter(None, (part.strip() for part in re.split("[,;]", text))):
-        match = _DAY_FIRST.fullmatch(part)
-        if match and match[3] and match[2].capitalize() in MONTHS:
-            year = int(match[3]) + (2000 if len(match[3]) == 2 else 0)
-            found.append(f"{year:04d}-{MONTHS.index(match[2].capitalize()) + 1:02d}-{int(match[1]):02d}")
+        match, numbers = _DAY_FIRST.fullmatch(part), _NUMBERS.fullmatch(part)
+        if numbers:
+            found.append(_iso(numbers[3], int(numbers[2]), int(numbers[1])))
+        elif match and match[3] and match[2].capitalize() in MONTHS:
+            found.append(_iso(match[3], MONTHS.index(match[2].capitalize()) + 1, int(match[1])))
         else:
             found.append(month_day_word(part))
     return found

@@ -19,7 +19,7 @@ from skavit.core.simulation.wanted import pulsed, window_spans
 from skavit.core.site.almanac import almanac
 from skavit.core.text.wording import Words, count, cycle_text, days_text, pulses_text
 from skavit.switching.pages.unit.forms import ChannelForm
-from skavit.switching.pages.unit.sentences import EntryForm, WindowForm
+from skavit.switching.pages.unit.sentences import EntryForm, WindowForm, end_text
 from skavit.units.pages.numbered_findings import NumberedFinding, slot_words
 from skavit.units.pages.unit.parts import Forms
 from skavit.units.years import UnitYear
@@ -100,7 +100,7 @@ def form_at(
     if not 1 <= channel <= len(plan.channels):
         raise Http404(place)
     windows = plan.channels[channel - 1].windows
-    return WindowForm(channel=channel, index=index, shown=_at(windows, index), **shared)
+    return WindowForm(plan=plan, channel=channel, index=index, shown=_at(windows, index), **shared)
 
 
 def place_now(place: str, before: Plan, plan: Plan, keying: int = 0) -> str:
@@ -155,7 +155,7 @@ def channel_rows(plan: Plan, found: UnitYear, revision: int, words: Words, forms
                     place=place,
                     index=index,
                     start=words.time(window.start),
-                    end=words.time(window.to) if window.to else f"{window.for_min} min later",
+                    end=end_text(window, words),
                     days=days_text(window.days),
                     pulses=cycle_text(window.repeat) if window.repeat else "",
                     hours=f"{_year_hours(window, plan, found):,.0f} h a year",

@@ -1,5 +1,6 @@
 """The forms of windows and entries."""
 
+from dataclasses import replace
 from typing import Any
 
 from django import forms
@@ -12,8 +13,10 @@ from skavit.core.plan.document import Plan
 from skavit.core.plan.entry import Entry, read_entry
 from skavit.core.plan.times import ClockTime
 from skavit.core.plan.window import Window
+from skavit.core.simulation.window_ends import WindowEnds, window_ends
 from skavit.core.text.typed import clock_word
-from skavit.core.text.wording import cycle_text, days_text
+from skavit.core.text.wording import Words, capital, count, cycle_text, days_text, duration_text
+from skavit.server.now import read_now, year_at
 from skavit.units.pages.numbered_findings import slot_words
 from skavit.units.pages.unit.fields import days_fields, days_json, time_fields, time_json
 from skavit.units.pages.unit.sentence import TIME_KINDS, Sentence, held_times
@@ -32,17 +35,17 @@ class WindowForm(Sentence):
     pulse_on_s = forms.IntegerField(required=False, min_value=1)
     pulse_every_s = forms.IntegerField(required=False, min_value=2)
 
-    def __init__(self, *args: Any, channel: int, shown: Window | None = None, **kwargs: Any) -> None:
+    def __init__(self, *args: Any, plan: Plan, channel: int, shown: Window | None = None, **kwargs: Any) -> None:
         super().__init__(*args, kept=shown.days if shown else None, **kwargs)
-        self.channel = channel
+        self.plan, self.channel, self.year = plan, channel, year_at(plan.site, read_now())
         kind = self.fields["to_kind"]
         kind.choices = [*TIME_KINDS, ("for", "for so long")]  # type: ignore[attr-defined]
         self.window: Window | None = None
         if shown:
-            self.initial = {**self.initial, **_window_fields(shown)}
+            self.initial = {**self.initial, **_window_fields(shown), "ends": self._explicit_end(shown)}
             self.labels = {
                 "from": self.words.time(shown.start),
-                "to": self.words.time(shown.to) if shown.to else f"{shown.for_min} min later",
+                "to": end_text(shown, self.words),
                 "days": days_text(shown.days),
                 "pulses": cycle_text(shown.repeat),
             }
@@ -83,12 +86,62 @@ class WindowForm(Sentence):
             self.window = Window.read(Node(found))
         except PlanError as error:
             self.refuse(error, places)
+        else:
+            self._decide_end(self.window, given=bool(data.get("ends")))
+            self._refuse_twice()
         return data
+
+    def _decide_end(self, window: Window, *, given: bool) -> None:
+        """The day on which it ends, by what the site's year does; where that does not decide it, the reader must."""
+        ends = None if given else window_ends(window, self.plan.site, self.year)
+        if ends is None:
+            return
+        if ends.decided is None:
+            self.window = None
+            self.add_error("ends", _undecided(ends, window, self.words, self.year))
+            return
+        self.window = replace(window, ends_next_day=ends.decided)
+
+    def _refuse_twice(self) -> None:
+        """A window that is there already is not added once more."""
+        others = [w for n, w in enumerate(self.plan.channels[self.channel - 1].windows) if n != self.index]
+        if self.window and any(replace(w, id=None) == replace(self.window, id=None) for w in others):
+            self.window = None
+            self.add_error(None, "This window is there already. Change the other one, or type another.")
+
+    def _explicit_end(self, window: Window) -> str:
+        """`ends` where the year does not decide it so by itself."""
+        ends = window_ends(window, self.plan.site, self.year)
+        if ends is None or ends.decided is window.ends_next_day:
+            return ""
+        return "next-day" if window.ends_next_day else "same-day"
+
+
+def end_text(window: Window, words: Words) -> str:
+    """When a window ends: 10:30 pm; sunrise, the next day; 20 min later."""
+    if window.to is None:
+        return f"{window.for_min} min later"
+    return words.time(window.to) + (", the next day" if window.ends_next_day else "")
+
+
+def _undecided(ends: WindowEnds, window: Window, words: Words, year: int) -> str:
+    """What to ask where the times do not say on which day a window ends."""
+    assert window.to is not None
+    to, start = capital(words.time(window.to)), words.time(window.start)
+    same = duration_text(round(ends.longest_same_s / 60) * 60)
+    following = f"{ends.longest_next_s / 3600:.0f} h"
+    if ends.next_day is None:
+        return (
+            f"{to} comes before {start} on {count(ends.before, 'day')} of {year}, and after it on the others. Choose the day on "
+            f"which it ends. The same day: on for up to {same}, and not at all on those {count(ends.before, 'day')}. The next day: "
+            f"on for up to {following}."
+        )
+    return f"It would be on for up to {following if ends.next_day else same}. If you want that, choose the day on which it ends."
 
 
 def _window_fields(window: Window) -> dict[str, Any]:
     """The fields of a form that shows a window."""
-    found = {"for_min": window.for_min, "ends": _explicit_end(window)}
+    found: dict[str, Any] = {"for_min": window.for_min}
     found |= time_fields(window.start, "from") | time_fields(window.to, "to") | days_fields(window.days)
     if window.repeat:
         found |= {"pulse_on_s": window.repeat.on_s, "pulse_every_s": window.repeat.every_s}
@@ -97,16 +150,6 @@ def _window_fields(window: Window) -> dict[str, Any]:
     if window.to == ClockTime(DAY_S):
         found["to_clock"] = "24:00"
     return found
-
-
-def _explicit_end(window: Window) -> str:
-    """`ends` where it says other than the times suggest."""
-    if window.to is None or window.to == ClockTime(DAY_S):
-        return ""
-    suggested = window.to.nominal_s <= window.start.nominal_s
-    if window.ends_next_day == suggested:
-        return ""
-    return "next-day" if window.ends_next_day else "same-day"
 
 
 class EntryForm(Sentence):

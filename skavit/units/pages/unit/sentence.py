@@ -13,7 +13,9 @@ from django.forms.boundfield import BoundWidget
 from skavit.core.ground.errors import PlanError
 from skavit.core.plan.days import DAILY, NAMED, WEEKDAYS, Days, Narrowed
 from skavit.core.plan.limits import Limits
+from skavit.core.plan.times import TIME_FORM
 from skavit.core.sun import SunEvent
+from skavit.core.text.typed import CLOCK_TYPED_FORM
 from skavit.core.text.wording import SHORT_DAYS, Words, capital, days_text
 from skavit.units.pages.unit.fields import days_fields, other_exceptions
 
@@ -192,5 +194,12 @@ class Sentence(forms.Form):
 
     def refuse(self, error: PlanError, places: dict[str, str]) -> None:
         """Show an error of the core at the field that its path names."""
-        key = error.path.split(".")[0].split("[")[0]
-        self.add_error(places.get(key), f"{capital(error.wrong)}. Accepted: {error.accepted}.")
+        place = places.get(error.path.split(".")[0].split("[")[0])
+        # The sun is chosen beside a clock field, and not typed into it.
+        accepted = CLOCK_TYPED_FORM if error.accepted == TIME_FORM and place in self.clock_fields else error.accepted
+        self.add_error(place, f"{capital(error.wrong)}. Accepted: {accepted}.")
+
+    @property
+    def clock_fields(self) -> list[str]:
+        """The fields in which a clock time is typed."""
+        return [f"{prefix}_clock" for prefix in self.prefixes]
