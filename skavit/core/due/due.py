@@ -12,11 +12,13 @@ from enum import StrEnum
 import numpy as np
 
 from skavit.core.ground.arrays import DAY_S
+from skavit.core.kinds.daylight import lawful_name
 from skavit.core.kinds.kind import Kind
 from skavit.core.kinds.parts import Power
-from skavit.core.plan.clock_settings import ByHand
+from skavit.core.plan.clock_settings import ByHand, NamedRule
 from skavit.core.plan.days import Once
 from skavit.core.plan.document import Plan
+from skavit.core.plan.holidays import Holiday, dated_in
 from skavit.core.plan.times import day_number, day_of
 from skavit.core.site.clock import zone_clock
 from skavit.core.site.clock_check import clock_changes
@@ -36,6 +38,8 @@ class Sort(StrEnum):
     SEASON_LEFT = "season-left"
     HOLIDAYS = "holidays"
     BATTERY = "battery"
+    LAY_UP = "lay-up"
+    START_UP = "start-up"
     FINDINGS = "findings"
     PLANNED = "planned"
 
@@ -123,6 +127,8 @@ def _by_plan(plan: Plan, kind: Kind | None, known: Known) -> Iterator[Due]:
     once = [holiday.start.day + holiday.days for holiday in plan.unit.holidays if isinstance(holiday.start, Once)]
     if once:
         yield Due(sort=Sort.HOLIDAYS, day=max(once))
+    if plan.water is not None and plan.water.lay_up is not None:
+        yield from _winter(plan.water.lay_up, known)
     if known.battery is not None:
         months = (kind.power if kind else Power()).battery_months
         yield Due(sort=Sort.BATTERY, day=months_after(known.battery, months))
@@ -130,18 +136,36 @@ def _by_plan(plan: Plan, kind: Kind | None, known: Known) -> Iterator[Due]:
 
 def _clock_change(plan: Plan, kind: Kind | None, known: Known) -> int | None:
     """The first day after the last visit on which somebody must move the unit's clock."""
-    since = known.today - 1 if known.visited is None else known.visited
+    since = _since(known)
     rule = plan.unit.clock.dst
     if isinstance(rule, ByHand):
         return min((change.on // DAY_S for change in rule.changes if change.on // DAY_S > since), default=None)
-    if kind is None or not kind.moved_by_hand:
-        return None
     year = day_of(since).year
+    if kind is None or (rule == NamedRule("none") and not kind.moved_by_hand):
+        return None  # standard time all year is what the plan says
+    if not kind.moved_by_hand and lawful_name(kind, plan.site.timezone, year):
+        return None
     law = zone_clock(plan.site.timezone, year - 1, year + YEARS_AHEAD)
     start, end = (
         int(at) for at in law.first(np.array([since + 1, day_number(date(year + YEARS_AHEAD, 1, 1))]) * DAY_S)
     )
     return min(((change.digits + change.by_s) // DAY_S for change in clock_changes(law, start, end)), default=None)
+
+
+def _winter(winter: Holiday, known: Known) -> Iterator[Due]:
+    """The first days after the last visit on which a unit is to be laid up, and to be started up again."""
+    since = _since(known)
+    year = day_of(since).year
+    starts = dated_in(winter.start, range(year - 1, year + YEARS_AHEAD))
+    for sort, days in ((Sort.LAY_UP, starts), (Sort.START_UP, [start + winter.days for start in starts])):
+        coming = min((day for day in days if day > since), default=None)
+        if coming is not None:
+            yield Due(sort=sort, day=coming)
+
+
+def _since(known: Known) -> int:
+    """The day from which on something is still to be done: that of the last visit, else yesterday."""
+    return known.today - 1 if known.visited is None else known.visited
 
 
 def months_after(day: int, months: int) -> int:

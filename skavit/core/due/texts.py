@@ -13,6 +13,8 @@ _TEXT = {
     Sort.SEASON_LEFT: "its percentage stands away from 100",
     Sort.HOLIDAYS: "its holidays run out: key those of the next year",
     Sort.BATTERY: "change its battery",
+    Sort.LAY_UP: "lay it up for the winter",
+    Sort.START_UP: "start it up after the winter",
     Sort.PLANNED: "visit planned",
 }
 

@@ -281,3 +281,12 @@ class PinSet(Act):
     def text(self, words: Words) -> str:
         """As a button says it."""
         return "A PIN of our own is set now"
+
+
+@dataclass(frozen=True, slots=True)
+class UseLaw(Act):
+    """Give the unit the site's rule for daylight saving, or none and move it by hand."""
+
+    def text(self, words: Words) -> str:
+        """As a button says it."""
+        return f"Use the site's {words.summer}"

@@ -5,13 +5,16 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from skavit.core.findings.acts import UseLaw
 from skavit.core.findings.case import Case, ChannelCase, Rule
 from skavit.core.findings.facts import NUMBER, RUNS, SAID, WHOLE, Facts, Runs, runs_of, runs_text
 from skavit.core.findings.finding import Finding, Severity
+from skavit.core.findings.remedy import Remedy, WithRule
 from skavit.core.ground.arrays import DAY_S, HOUR_S, Ints
 from skavit.core.ground.records import Record, listed, member, record
 from skavit.core.ground.spans import EMPTY, Spans, difference, intersection, unite
 from skavit.core.heat.targets import apart, targets, under_right_clock
+from skavit.core.plan.clock_settings import ByHand, NamedRule
 from skavit.core.plan.days import Calendar, Days
 from skavit.core.plan.times import DAY, ClockTime, Time, day_of
 from skavit.core.site.clock import WallClock
@@ -261,7 +264,10 @@ class DstDiffers(_ByClock):
             apart=tuple(Apart(ahead_s=a, dates=runs_of(case.dates_of(part))) for a, part in sorted(apart.items())),
             days=int(dates.size),
         )
-        yield self.report(case, facts, dates, found)
+        made = self.report(case, facts, dates, found)
+        # What somebody moved by hand has happened; a clock that was set apart is told as such.
+        of_rule = not isinstance(case.plan.unit.clock.dst, ByHand) and not case.plan.unit.clock.is_set_apart
+        yield replace(made, remedy=Remedy(act=UseLaw(), change=WithRule(NamedRule("zone")))) if of_rule else made
 
     def _apart(self, case: Case) -> dict[int, Spans]:
         """When the unit's rule shows another time than the site's clock, by how many seconds it is ahead then."""

@@ -8,6 +8,7 @@ from functools import cached_property
 from typing import Any
 
 from skavit.core.findings.acts import Act
+from skavit.core.plan.clock_settings import NamedRule
 from skavit.core.plan.document import Plan
 from skavit.core.plan.edits import with_load
 from skavit.core.plan.entry import Entry
@@ -111,6 +112,22 @@ class WithPin(Change):
     def leaves(self) -> Any:
         """What is known."""
         return self.pin
+
+
+@dataclass(frozen=True, slots=True)
+class WithRule(Change):
+    """Another rule for daylight saving."""
+
+    rule: NamedRule
+
+    def applied(self, plan: Plan) -> Plan:
+        """The plan after it."""
+        clock = replace(plan.unit.clock, dst=self.rule)
+        return replace(plan, unit=replace(plan.unit, clock=clock))
+
+    def leaves(self) -> Any:
+        """The rule."""
+        return self.rule.to_json()
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -7,7 +7,9 @@ from typing import Any
 import numpy as np
 
 from skavit.core.ground.arrays import DAY_S, Ints
+from skavit.core.kinds.daylight import is_lawful
 from skavit.core.kinds.kind import Kind
+from skavit.core.plan.clock_settings import ByHand, NamedRule
 from skavit.core.plan.document import Plan
 from skavit.core.plan.times import day_of, sun_time_of
 from skavit.core.simulation.handover import ChannelHandover, handover
@@ -100,9 +102,20 @@ class Occasion:
         return any(sun_time_of(entry.at) for entry in self.plan.unit.entries)
 
 
+def is_foreign(plan: Plan, instant: int) -> bool:
+    """Whether the plan's rule for daylight saving is that of another place: such a rule is never keyed."""
+    rule, year = plan.unit.clock.dst, day_of(instant // DAY_S).year
+    if isinstance(rule, ByHand) or rule in (NamedRule("zone"), NamedRule("none")):
+        return False
+    return not is_lawful(rule, plan.site.timezone, year)
+
+
 def _clock_at(plan: Plan, instant: int) -> UnitClock:
-    year = day_of(instant // DAY_S).year
-    return clock_of(plan.unit.clock, plan.site.timezone, year - 1, year + 1)
+    """The unit's clock as the sheet sets it: by the law here where the plan's rule is that of another place."""
+    year, settings = day_of(instant // DAY_S).year, plan.unit.clock
+    if is_foreign(plan, instant):
+        settings = replace(settings, dst=NamedRule("zone"))
+    return clock_of(settings, plan.site.timezone, year - 1, year + 1)
 
 
 def digits_to_set(plan: Plan, instant: int) -> int:

@@ -2,22 +2,22 @@
 
 from dataclasses import replace
 from datetime import date
-from typing import assert_never
 
 import numpy as np
 
 from skavit.core.ground.arrays import DAY_S, YEAR_DAYS
 from skavit.core.ground.errors import UserError
+from skavit.core.kinds.daylight import YEARS_AHEAD, law_of, lawful_name
 from skavit.core.kinds.fields import OWN_SHORT, hour_text, keying, unsaid_fields
 from skavit.core.kinds.kind import Kind
 from skavit.core.kinds.parts import Dialogue, Press
-from skavit.core.plan.clock_settings import ByHand, NamedRule, OwnRule
+from skavit.core.plan.clock_settings import ByHand, NamedRule
 from skavit.core.plan.document import CHANNEL_MODES, OPERATING
 from skavit.core.plan.times import day_of, sun_time_of
-from skavit.core.sheet.occasion import Occasion
+from skavit.core.sheet.occasion import Occasion, is_foreign
 from skavit.core.sheet.step import Display, DisplayRow, Step, keyed, unknown
 from skavit.core.site.clock import standard_offset_s
-from skavit.core.site.clock_check import Change, clock_changes, law_as_rule, rule_against_law
+from skavit.core.site.clock_check import Change, clock_changes
 from skavit.core.text.wording import (
     FULL_DAYS,
     MONTHS,
@@ -31,9 +31,6 @@ from skavit.core.text.wording import (
 )
 
 CHANNEL_TEXT = {"independent": "each by its own entries", "together": "all together", "pulse": "in pulses"}
-# A displayed rule is compared with the law over so many years.
-YEARS_AHEAD = 10
-SUNDAY = 6
 
 
 def before(occasion: Occasion) -> list[Step]:
@@ -195,28 +192,14 @@ def rule(occasion: Occasion) -> list[Step]:
 
 def _rule_values(occasion: Occasion, kind: Kind) -> tuple[dict[str, str], str]:
     """What is keyed as the rule, and what to say of it."""
-    wanted, zone = occasion.plan.unit.clock.dst, occasion.plan.site.timezone
-    years = range(occasion.day.year, occasion.day.year + YEARS_AHEAD)
-    own = None
-    match wanted:
-        case NamedRule(name) if name in kind.clock.rules:
-            return {"rule": name}, f"{capital(rule_text(wanted, occasion.words))}."
-        case ByHand():
-            return {"rule": _nothing(kind)}, "Moved by hand: leave its own rule off."
-        case OwnRule():
-            own = wanted
-        case NamedRule("zone"):
-            for name in kind.clock.rules:
-                if name in ("none", "us", "eu") and not rule_against_law(NamedRule(name), zone, years):
-                    return {
-                        "rule": name
-                    }, f"The law here is {rule_text(NamedRule(name), occasion.words)}, until at least {years[-1]}."
-            own = law_as_rule(zone, years)
-        case NamedRule():
-            pass  # a name that this kind does not have: said below
-        case _:
-            assert_never(wanted)
-    if own and "own" in kind.clock.rules and own.start.weekday == own.end.weekday == SUNDAY:
+    wanted, zone, year = occasion.plan.unit.clock.dst, occasion.plan.site.timezone, occasion.day.year
+    foreign = is_foreign(occasion.plan, occasion.instant)
+    if isinstance(wanted, ByHand):
+        return {"rule": _nothing(kind)}, "Moved by hand: leave its own rule off."
+    if isinstance(wanted, NamedRule) and wanted.name in kind.clock.rules and not foreign:
+        return {"rule": wanted.name}, f"{capital(rule_text(wanted, occasion.words))}."
+    name = lawful_name(kind, zone, year) if wanted != NamedRule("none") else None
+    if name == "own" and (own := law_of(zone, year)):
         values = {"rule": "own"}
         for word, change in (("from", own.start), ("to", own.end)):
             values |= {
@@ -224,6 +207,9 @@ def _rule_values(occasion: Occasion, kind: Kind) -> tuple[dict[str, str], str]:
                 f"{word}_week": "last" if change.week == 5 else str(change.week),
             }
         return values, "A rule of its own, on Sundays: the law here has no name in this unit."
+    if name:
+        until = year + YEARS_AHEAD - 1
+        return {"rule": name}, f"The law here is {rule_text(NamedRule(name), occasion.words)}, until at least {until}."
     when = "; ".join(_law_changes(occasion)) or "the law here changes no clock"
     return {"rule": _nothing(kind)}, f"This unit knows no rule that is the law here. Move it by hand: {when}."
 
@@ -246,7 +232,7 @@ def summer(occasion: Occasion) -> list[Step]:
     kind, dst = occasion.kind, occasion.plan.unit.clock.dst
     if kind is None or not (kind.moved_by_hand or isinstance(dst, ByHand)):
         return []
-    if dst == NamedRule("zone"):
+    if dst == NamedRule("zone") or is_foreign(occasion.plan, occasion.instant):
         coming = _law_changes(occasion)
     else:
         until = occasion.instant + YEAR_DAYS * DAY_S

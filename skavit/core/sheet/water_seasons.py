@@ -7,6 +7,8 @@ import numpy as np
 from skavit.core.ground.arrays import DAY_S, YEAR_DAYS
 from skavit.core.kinds.watering import Watering
 from skavit.core.plan.days import DAILY, Calendar, Days, Narrowed
+from skavit.core.plan.holidays import dated_in
+from skavit.core.plan.times import day_of
 from skavit.core.plan.water import Program, Water
 from skavit.core.sheet.holidays import holiday_text
 from skavit.core.sheet.occasion import Occasion
@@ -71,7 +73,7 @@ def seasons(occasion: Occasion) -> list[Step]:
         )  # fmt: skip
         found.append(keyed(step, day, told))
         break
-    return [*found, *_lay_up(water)]
+    return [*found, *_lay_up(occasion)]
 
 
 def program_text(program: Program, words: Words) -> str:
@@ -97,15 +99,26 @@ STARTED_UP = (
 )
 
 
-def _lay_up(water: Water) -> list[Step]:
-    """Laying up for the winter, and starting up again."""
-    winter = water.lay_up
+# A unit is laid up and started up within so many days of the dates: common practice, no source.
+NEAR_DAYS = 21
+
+
+def _lay_up(occasion: Occasion) -> list[Step]:
+    """Laying up for the winter, or starting up again, about the time of it; the rest of the year *Due* has their dates."""
+    winter, today = water_of(occasion).lay_up, occasion.digits // DAY_S
     if winter is None:
         return []
-    caution = "Compressed air bursts pipes and hurts eyes: low pressure, goggles, and whoever has done it before."
-    down = Step(
-        kind="layup", title="Laying up for the winter", say=f"From {holiday_text(winter)} nothing waters.",
-        caution=caution, watch=LAID_UP,
-    )  # fmt: skip
-    up = Step(kind="layup", title="Starting up again", say="After the winter, in this order.", watch=STARTED_UP)
-    return [keyed(down, winter.to_json(), LAID_UP), keyed(up, winter.to_json(), STARTED_UP)]
+    year = day_of(today).year
+    starts = dated_in(winter.start, range(year - 1, year + 2))
+    found = []
+    if any(-NEAR_DAYS <= today - start < winter.days // 2 for start in starts):
+        caution = "Compressed air bursts pipes and hurts eyes: low pressure, goggles, and whoever has done it before."
+        down = Step(
+            kind="layup", title="Laying up for the winter", say=f"From {holiday_text(winter)} nothing waters.",
+            caution=caution, watch=LAID_UP,
+        )  # fmt: skip
+        found.append(keyed(down, winter.to_json(), LAID_UP))
+    if any(-(winter.days - winter.days // 2) <= today - start - winter.days <= NEAR_DAYS for start in starts):
+        up = Step(kind="layup", title="Starting up again", say="After the winter, in this order.", watch=STARTED_UP)
+        found.append(keyed(up, winter.to_json(), STARTED_UP))
+    return found

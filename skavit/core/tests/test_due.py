@@ -8,7 +8,9 @@ from hypothesis import strategies as st
 
 from skavit.core.due.due import Due, Known, Shows, Sort, due_of, months_after
 from skavit.core.due.texts import due_text
+from skavit.core.ground.strict_json import Node
 from skavit.core.kinds import shipped_kinds
+from skavit.core.plan.document import read_plan
 from skavit.core.plan.times import day_number
 from skavit.core.site.route import distance_km, nearest_first
 from skavit.core.tests.builders import entry, make_plan, switching_kinds
@@ -39,6 +41,12 @@ class DueTest(unittest.TestCase):
         plan = make_plan([], [entry("on", "18:00")], clock={"dst": by_hand})
         self.assertEqual(due(plan), [(Sort.CLOCK_CHANGE, day("2027-06-01"))])
 
+    def test_a_kind_that_has_no_rule_for_the_law_here_is_moved_by_hand(self):
+        weekly = next(kind for kind in shipped_kinds() if kind.slug == "wall-switch-weekly")  # none, us, eu
+        self.assertEqual(due(kind=weekly), [(Sort.CLOCK_CHANGE, day("2027-09-26"))])
+        standard = make_plan([], [entry("on", "18:00")], clock={"dst": "none"})
+        self.assertEqual(due(standard, kind=weekly), [])
+
     def test_batteries_last_as_their_kind_says(self):
         self.assertEqual(due(battery=day("2025-02-28")), [(Sort.BATTERY, day("2029-02-28"))])
         seasonal = next(kind for kind in shipped_kinds() if kind.power.battery_months == 12)
@@ -49,6 +57,17 @@ class DueTest(unittest.TestCase):
             [], [entry("on", "18:00")], holidays=[{"from": "2027-12-25", "days": 4}, {"from": "12-31", "days": 1}]
         )
         self.assertEqual(due(plan), [(Sort.HOLIDAYS, day("2027-12-29"))])
+
+    def test_a_winter_is_laid_up_and_started_up_on_its_days(self):
+        winter = {"from": "05-15", "days": 119}
+        water = {"stations": [{"name": "Lawn", "flow_l_min": 10}], "programs": [], "lay_up": winter}
+        plan = read_plan(Node(make_plan().to_json() | {"channels": [], "water": water}))
+        self.assertEqual(due(plan), [(Sort.LAY_UP, day("2027-05-15")), (Sort.START_UP, day("2027-09-11"))])
+        # Nobody came in May: it stays until a visit. Who was there in June still has to start it up.
+        self.assertEqual(due(plan, visited=day("2027-05-01"), today=day("2027-07-01"))[0],
+                         (Sort.LAY_UP, day("2027-05-15")))  # fmt: skip
+        self.assertEqual(due(plan, visited=day("2027-06-02"), today=day("2027-07-01")),
+                         [(Sort.START_UP, day("2027-09-11")), (Sort.LAY_UP, day("2028-05-15"))])  # fmt: skip
 
     def test_what_the_last_visit_left_and_what_the_year_shows(self):
         shows = [

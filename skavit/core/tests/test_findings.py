@@ -166,7 +166,16 @@ class SetApartTest(unittest.TestCase):
         self.assertIn("1 h ahead 4 Apr–26 Sep", rule)
         self.assertNotIn("behind", rule)
         self.assertEqual(told["dst-differs"].days, 176)
+        self.assertIsNone(told["dst-differs"].remedy)
         self.assertEqual(told["clock-out"].facts.headline(PLAIN), "The unit's clock is 1 h ahead of its own rule")
+
+    def test_another_countrys_rule_is_mended_by_the_sites(self):
+        pair = [entry("on", "18:00"), entry("off", "22:00")]
+        plan = make_plan([window("18:00", "22:00")], pair, clock={"dst": "us"})
+        year = date(2027, 1, 1), date(2027, 12, 31)
+        remedy = {finding.code: finding for finding in audit(replay(plan, *year))}["dst-differs"].remedy
+        self.assertEqual(remedy.label, "Use the site's daylight saving")
+        self.assertEqual(audit(replay(remedy.applied(plan), *year)), ())
 
 
 class LeftTest(unittest.TestCase):

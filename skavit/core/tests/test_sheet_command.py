@@ -103,6 +103,21 @@ class SheetCommandTest(CommandTest):
         sheet, _ = self.sheet(document, self.file("kind.json", json.dumps(changed.to_json())))
         self.assertEqual(sheet["cannot"], ["Place: they do not say the region"])
 
+    def test_another_countrys_rule_is_never_keyed(self):
+        """New Zealand: from the last Sunday of September to the first of April (Time (Daylight) Order 2007)."""
+        entries = [entry("on", "06:00"), entry("off", "07:00")]
+        document = plan(entries, channels=1, clock={"dst": "eu"})
+        sheet, keys = self.sheet(document, "panel-switch-one-channel-by-coordinates")
+        held = self.prints("play", "panel-switch-one-channel-by-coordinates", "--sheet", keys)
+        self.assertEqual(held["dst"], {"from": {"month": 9, "week": 5, "weekday": "sun"},
+                                       "to": {"month": 4, "week": 1, "weekday": "sun"}})  # fmt: skip
+        self.assertEqual(held["clock"], {"time": "10:00", "date": "2026-12-02"})
+        sheet, keys = self.sheet(document, "wall-switch-by-region")
+        self.assertEqual(self.prints("play", "wall-switch-by-region", "--sheet", keys)["dst"], "none")
+        says = next(step["says"] for step in sheet["steps"] if step["title"] == "Daylight saving")
+        self.assertIn("Move it by hand: on Sun 4 Apr 2027", says)
+        self.assertIn("on Sun 26 Sep 2027", says)
+
     def test_what_is_disabled_has_no_keys(self):
         document = plan([entry("on", "06:00"), entry("off", "07:00") | {"disabled": True}])
         sheet, keys = self.sheet(document, "yearly-relay-timer")

@@ -14,6 +14,7 @@ from skavit.core.kinds.kind import read_kind
 from skavit.core.kinds.place import plan_for_kind
 from skavit.core.kinds.watering import Curve, Watering, displays, read_back
 from skavit.core.plan.document import read_plan
+from skavit.core.plan.times import day_number
 from skavit.core.plan.water import Station
 from skavit.core.sheet import steps
 from skavit.core.simulation.replay import replay
@@ -244,9 +245,13 @@ class SheetTest(unittest.TestCase):
         self.assertEqual(step.watch, ("Program A: 4:30 am on every day; station 1 18 min",))
 
     def test_a_winter_is_laid_up_and_started_up(self):
-        found = sheet([self.A], lay_up={"from": "05-15", "days": 119})
-        self.assertTrue(found["Laying up for the winter"].caution)
-        self.assertIn("Starting up again", found)
+        winter = {"from": "05-15", "days": 119}
+        at = {month: NOON + (day_number(date(2027, month, 1)) - NOON // 86_400) * 86_400 for month in (1, 5, 6, 9)}
+        for month, down, up in ((1, False, False), (5, True, False), (6, True, False), (9, False, True)):
+            found = sheet([self.A], lay_up=winter, at=at[month])
+            with self.subTest(month=month):
+                self.assertEqual(("Laying up for the winter" in found, "Starting up again" in found), (down, up))
+        self.assertTrue(sheet([self.A], lay_up=winter, at=at[5])["Laying up for the winter"].caution)
 
     def test_every_kind_has_a_whole_sheet(self):
         for kind in WATERING.values():

@@ -60,6 +60,19 @@ class ClockPageTest(LookingCase):
                 self.assertContains(self.answers(**shown), text)
         self.assertContains(self.answers(time="25:99"), "Accepted", status_code=200)
 
+    def test_sun_times_are_judged_by_the_units_own_clock(self):
+        """16 February 2027: sunset 20:13 by PyEphem, to the minute, and sunrise 06:40 by the core."""
+        right = self.answers(sunrise="06:40", sunset="20:13", time="14:25").context["answers"].sun
+        self.assertEqual((right.clock_first, right.correction), ("", ("0", "0")))
+        behind = self.answers(sunrise="05:40", sunset="19:13", time="13:25")
+        self.assertContains(behind, "By its own clock these sun times are right. Set the clock; they move with it.")
+        self.assertNotContains(behind, "Save this")
+        both = self.answers(sunrise="06:12", sunset="19:40", time="13:25")
+        self.assertContains(both, "Set the clock first. Then read the sun times again")
+        self.assertNotContains(both, "Save this")
+        slipped = self.answers(sunrise="06:40", sunset="20:13", time="13:25")
+        self.assertContains(slipped, "Its sun times are right. Set the clock.")
+
     def test_a_displayed_rule_is_held_against_the_law(self):
         # NZ Daylight Time Order 2007: last Sunday of September to first Sunday of April.
         law = {"from_month": "9", "from_week": "5", "to_month": "4", "to_week": "1"}
@@ -139,15 +152,15 @@ class ClockPageTest(LookingCase):
         self.assertContains(found, "What does it mean by its words")
         self.assertNotContains(found, "needs a correction of")
 
-    def test_the_us_rule_is_told_with_its_dates_and_the_sheet_by_its_clock(self):
+    def test_the_us_rule_is_told_with_its_dates_and_the_sheet_keys_the_law(self):
         sent = {"revision": self.unit.head.number, "dst": "us", "on_return_to_auto": "computes"}
         self.client.post(reverse("behaviour", args=[self.unit_pk]), sent)
         page = self.client.get(reverse("unit-clock", args=[self.unit_pk]))
         self.assertContains(page, "1 h behind 1 Jan to 14 Mar, 7 Nov to 31 Dec; 1 h ahead 4 Apr to 26 Sep")
         self.assertContains(page, "True time here: 14:25")
         self.assertContains(page, "13:25")
-        # On the sheet too: an hour behind daylight time, as the unit's own rule has it in February.
-        shown = day_number(date(2027, 2, 16)) * 86400 + 13 * 3600 + 25 * 60
+        # The sheet keys the rule of the law here, never another country's: so it sets the true time.
+        shown = day_number(date(2027, 2, 16)) * 86400 + 14 * 3600 + 25 * 60
         sheet = self.client.get(reverse("sheet", args=[self.unit_pk]))
         self.assertContains(sheet, f'data-clock="[[{NOW}, {shown}]]"')
         true, believed = (

@@ -1,7 +1,7 @@
 """Watering units: from a kind to programs, every edit with what it alters, refusals, as found, sheet and hand-over."""
 
 import json
-from datetime import date
+from datetime import UTC, date, datetime
 
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import TestCase
@@ -16,7 +16,7 @@ from skavit.core.plan.water import Station
 from skavit.core.simulation.replay import replay
 from skavit.core.water.tables import told_by
 from skavit.crews.models import Role
-from skavit.crews.tests.builders import make_crew, make_unit, member
+from skavit.crews.tests.builders import make_crew, make_unit, member, stop_clock
 from skavit.server.now import read_now
 from skavit.units import demo
 from skavit.units.models import Unit
@@ -100,6 +100,9 @@ class WholeJobTest(WateringCase):
         self.assertEqual(self.water.lay_up.to_json(), {"from": "05-15", "days": 119})
         form = self.page("supply").context["form"]
         self.assertEqual((form.initial["winter_first"], form.initial["winter_last"]), ("15 May", "10 Sep"))
+        stop_clock(self, int(datetime(2027, 1, 20, tzinfo=UTC).timestamp()))
+        self.assertNotContains(self.page("sheet"), "Laying up for the winter")
+        stop_clock(self, int(datetime(2027, 5, 10, tzinfo=UTC).timestamp()))
         self.assertContains(self.page("sheet"), "Laying up for the winter")
 
     def test_before_there_is_a_station_nothing_can_be_fitted(self):

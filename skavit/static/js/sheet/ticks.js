@@ -14,6 +14,8 @@ export function showTick(key, done) {
     if (form.closest("[hidden]")) continue;
     for (const bit of all(`[data-bit="${form.elements.number.value}"]`)) bit.classList.toggle("bit-done", done);
   }
+  const next = one("[data-all-ticked]");
+  if (next) next.hidden = all(".overview .bit").some((bit) => !bit.classList.contains("bit-done"));
 }
 
 const sentence = (text) => `${text[0].toUpperCase()}${text.slice(1)}.`;

@@ -26,6 +26,11 @@ from skavit.core.text.wording import Words, date_text
 
 # A clock is read within a minute, and looked at for one.
 READ_S = 90
+# A clock is set out by hours and halves of them: zones, daylight saving, a slip. Its sun times may be out with it.
+HALF_HOUR_S = 1800
+NEAR_S = 300
+# Sun times within so many minutes are right: two that are shown in whole minutes, and a place to the nearest degree.
+RIGHT_MIN = 5
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -36,6 +41,7 @@ class DisplayRead:
     table: TableReading | None
     table_error: str
     error_s: int | None  # how far ahead the clock is, where time and date tell it
+    sun_ahead_s: int = 0  # how far ahead its sun times are with its clock, by which the table was read
 
 
 def read_display(
@@ -52,13 +58,6 @@ def read_display(
     right = day_of(digits // DAY_S)
     shown = ClockShown(seconds=time, day=day, weekday=weekday_of(weekday) if weekday else None)
     slips = check_clock(shown, digits, words)
-    table, table_error = None, ""
-    if sun[0] is not None and sun[1] is not None:
-        reading = SunReading(day=day or right, sunrise_s=sun[0] // 60 * 60, sunset_s=sun[1] // 60 * 60)
-        try:
-            table = read_table(plan.site, (reading,))
-        except UserError as error:
-            table_error = error_text(error)
     error_s = None
     if time is not None:
         on = day_number(day or right) * DAY_S + time
@@ -66,7 +65,36 @@ def read_display(
         if day is None:
             away = (away + DAY_S // 2) % DAY_S - DAY_S // 2
         error_s = away if abs(away) > READ_S else 0
-    return DisplayRead(slips=slips, table=table, table_error=table_error, error_s=error_s)
+    table, table_error, ahead = _table(plan.site, day or right, sun, error_s or 0)
+    return DisplayRead(slips=slips, table=table, table_error=table_error, error_s=error_s, sun_ahead_s=ahead)
+
+
+def _table(
+    site: Site, day: dt.date, sun: tuple[int | None, int | None], error_s: int
+) -> tuple[TableReading | None, str, int]:
+    """(what its sun times say, why they say nothing, by how far ahead they were taken to be).
+
+    A clock that is out by hours shows its sun times out by as much, or not: what needs the smaller correction is believed.
+    """
+    if sun[0] is None or sun[1] is None:
+        return None, "", 0
+    out = round(error_s / HALF_HOUR_S) * HALF_HOUR_S
+    tried, error = [], ""
+    for ahead in (0, out) if out and abs(error_s - out) <= NEAR_S else (0,):
+        try:
+            tried.append((read_table(site, (_reading(day, sun[0], sun[1], ahead),)), ahead))
+        except UserError as refused:
+            error = error or error_text(refused)
+    if not tried:
+        return None, error, 0
+    table, ahead = min(tried, key=lambda one: abs(one[0].correction.sunrise_min) + abs(one[0].correction.sunset_min))
+    return table, "", ahead
+
+
+def _reading(day: dt.date, sunrise_s: int, sunset_s: int, ahead_s: int = 0) -> SunReading:
+    """The sun times of a display in whole minutes, by a right clock."""
+    first, last = ((seconds // 60 * 60 - ahead_s) % DAY_S for seconds in (sunrise_s, sunset_s))
+    return SunReading(day=day, sunrise_s=first, sunset_s=last)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -100,6 +128,7 @@ class TableAnswer:
     year: OverTheYear | None
     curves: str
     meaning: str = ""  # where it is out evenly, what that most likely is
+    clock_first: str = ""  # what its sun times say while its clock is out: then nothing is to be corrected yet
 
 
 def sun_answer(plan: Plan, read: DisplayRead, day: dt.date, shown: tuple[int | None, int | None]) -> TableAnswer | None:
@@ -107,7 +136,9 @@ def sun_answer(plan: Plan, read: DisplayRead, day: dt.date, shown: tuple[int | N
     if read.table is None or shown[0] is None or shown[1] is None:
         return None
     answer = table_answer(plan.site, read.table)
-    reading = SunReading(day=day, sunrise_s=shown[0] // 60 * 60, sunset_s=shown[1] // 60 * 60)
+    if read.error_s:
+        return replace(answer, takes=None, clock_first=_clock_first(read))
+    reading = _reading(day, shown[0], shown[1])
     meaning, margin = guess_meaning(plan.site, reading)
     if meaning is Meaning.DAWN:
         twilight = (
@@ -115,6 +146,18 @@ def sun_answer(plan: Plan, read: DisplayRead, day: dt.date, shown: tuple[int | N
         )
         return replace(answer, meaning=twilight)
     return replace(answer, meaning=margin_words(margin)) if margin else answer
+
+
+def _clock_first(read: DisplayRead) -> str:
+    """What to do where the clock is out: its sun times are judged by that clock, and corrected only once it is right."""
+    assert read.table is not None
+    correction = read.table.correction
+    right = max(abs(correction.sunrise_min), abs(correction.sunset_min)) <= RIGHT_MIN
+    if right and read.sun_ahead_s:
+        return "By its own clock these sun times are right. Set the clock; they move with it."
+    if right:
+        return "Its sun times are right. Set the clock."
+    return "Set the clock first. Then read the sun times again: they may move with it."
 
 
 def margin_words(margin_min: int) -> str:

@@ -61,6 +61,7 @@ class SheetPage:
     unseen: list[str]  # escape doors whose caution nobody has ticked: until then nothing is printed
     total: int
     first_open: int
+    all_ticked: bool
     serious: list[str]  # headlines of the findings that matter
     carried_until: int  # the instant until which its steps say what holds
     proof: str  # sent with its ticks: which steps are on it
@@ -104,6 +105,7 @@ def sheet_page(unit: Unit, words: Words, now: int, *, only_changed: bool = False
         rows=rows,
         unseen=[step.title for step in sheet if step.kind == ESCAPE and step.key not in ticked],
         total=len(rows),
+        all_ticked=all(row.done for row in rows),
         first_open=next((row.number for row in rows if not row.done), len(rows)),
         serious=[n.headline for n in numbered_findings(found, words) if n.finding.severity != "note"],
         carried_until=min((row.spells[-1].until for row in rows if row.step.spells), default=now + DAY_S),
