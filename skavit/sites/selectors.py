@@ -15,6 +15,7 @@ from skavit.core.site.clock_check import Change, clock_changes
 from skavit.core.text.coordinates import degrees_text
 from skavit.core.text.wording import SHORT_DAYS, Words, date_text, duration_text
 from skavit.crews.models import Crew
+from skavit.sites.cities import zone_at
 from skavit.sites.models import Site
 
 # A legal time may be a good two hours from the sun's (western China, western Spain in summer); beyond three, with the
@@ -50,10 +51,24 @@ def zone_doubt(site: CoreSite, year: int) -> str:
     zone_h = standard_offset_s(site.timezone, year) / 3600
     apart = (zone_h - site.longitude / 15 + 12) % 24 - 12
     if abs(apart) <= ZONE_HOURS_APART:
-        return ""
+        return _sign_doubt(site)
     return (
         f"{site.timezone} is {abs(apart):.0f} hours {'ahead of' if apart > 0 else 'behind'} the sun at this longitude. "
         "Look at the zone, and at east and west."
+    )
+
+
+def _sign_doubt(site: CoreSite) -> str:
+    """The same of a place whose zone is that of the longitude with the other sign: near the date line the hours agree."""
+    if (
+        zone_at(site.latitude, site.longitude) == site.timezone
+        or zone_at(site.latitude, -site.longitude) != site.timezone
+    ):
+        return ""
+    there, typed = ("E", "W") if site.longitude < 0 else ("W", "E")
+    return (
+        f"{abs(site.longitude):g}° {typed} is not in {site.timezone}, and {abs(site.longitude):g}° {there} is. "
+        "Look at east and west."
     )
 
 

@@ -56,9 +56,17 @@ def found(occasion: Occasion) -> list[Step]:
         kind="found",
         title="As found",
         say=say if wiped else f"{say} Then clear all {held}s.",
-        caution="Mains inside the box: opening it is for licensed people, by the local code.",
+        caution="Mains inside the box: opening it is for licensed people, by the local code."
+        if _mains(occasion)
+        else "",
     )
     return [keyed(step, wiped)]
+
+
+def _mains(occasion: Occasion) -> bool:
+    """Whether there may be mains in the box: a kind of its own cells says so by naming none."""
+    settings = occasion.kind.before if occasion.kind else ()
+    return occasion.kind is None or any("mains" in f"{s.what} {s.caution}".lower() for s in settings)
 
 
 def power(occasion: Occasion) -> list[Step]:

@@ -366,7 +366,11 @@ def readback(occasion: Occasion) -> list[Step]:
         say="Open the memory again and go through it: each slot as it was keyed.",
         display=Display(
             rows=tuple(
-                DisplayRow(word=f"{line.slot} {row.word}", value=row.value, detail=line.days)
+                DisplayRow(
+                    word=f"{line.slot} {row.word}",
+                    value=row.value,
+                    detail=", ".join(filter(None, (row.detail, line.channels, line.days))),
+                )
                 for line in lines
                 for row in line.rows
             )

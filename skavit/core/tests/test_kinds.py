@@ -223,6 +223,21 @@ class SheetTest(unittest.TestCase):
         adjust = plan.adjust_of(1).sunset_min
         self.assertEqual(minutes[0] - (int(check[:2]) * 60 + int(check[3:])), adjust)
 
+    def test_all_that_was_keyed_is_read_back(self):
+        kind = KINDS["Panel switch, two channels, by coordinates"]
+        pair = [entry("on", "sunset-20", "weekdays", [2]), entry("off", "22:10:00", "daily", [1])]
+        step = next(s for s in sheet_of(kind, make_plan(channels=[[], []], entries=pair)) if s.kind == "readback")
+        self.assertEqual(
+            [(row.word, row.value, row.detail) for row in step.display.rows],
+            [("1 ON", "sunset", "− 20 min, Channel 2, Mon to Fri"), ("2 OFF", "22:10", "Channel 1, every day")],
+        )
+
+    def test_mains_are_warned_of_where_there_are_any(self):
+        for name, warned in (("Wall switch, weekly", True), ("Tap timer, four outlets", False)):
+            with self.subTest(name):
+                found = sheet_of(KINDS[name], make_plan([], [entry("on", "06:00"), entry("off", "07:00")]))
+                self.assertEqual(bool(next(s for s in found if s.kind == "found").caution), warned)
+
     def test_what_does_not_apply_is_left_out(self):
         kind = KINDS["Panel switch, one channel, by coordinates"]
         clock_only = make_plan([], [entry("on", "18:00"), entry("off", "19:00")], limits=kind.plan_limits.to_json())

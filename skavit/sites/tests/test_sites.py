@@ -74,7 +74,8 @@ class SkyTest(TestCase):
     def test_zone_and_longitude_that_cannot_belong_together(self):
         for longitude, zone, doubtful in [
             (176.9, "Pacific/Auckland", False),
-            (-176.9, "Pacific/Auckland", False),  # the date line runs near
+            (-176.9, "Pacific/Auckland", True),  # the hours agree across the date line, the place does not
+            (-176.9, "Pacific/Chatham", False),
             (-176.9 + 90, "Pacific/Auckland", True),
             (87.6, "Asia/Shanghai", False),  # legal time two hours from the sun's
             (18.9, "Pacific/Auckland", True),
