@@ -7,7 +7,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from skavit.core.ground.errors import PlanError
-from skavit.core.plan.days import WEEKDAYS
+from skavit.core.plan.days import WEEKDAYS, Dates, Yearly
 from skavit.core.plan.sun_settings import SunSettings
 from skavit.core.simulation.replay import replay
 from skavit.core.simulation.reverse import as_found, windows_of
@@ -16,12 +16,13 @@ from skavit.core.text.typed import (
     clock_word,
     date_typed,
     dated_words,
+    dates_typed,
     entry_line,
     month_day_word,
     slot_typed,
     weekday_of,
 )
-from skavit.core.text.wording import Words
+from skavit.core.text.wording import Words, days_text
 
 TODAY = date(2027, 2, 16)
 
@@ -74,6 +75,27 @@ class DateTypedTest(unittest.TestCase):
         for text in ("30 Feb", "Feb", "15 Foo 2027"):
             with self.subTest(text=text), self.assertRaises(PlanError):
                 date_typed(text, "date", TODAY)
+
+    def test_stretches_of_dates(self):
+        ten = ["12-24", "12-25", "12-26", "12-27", "12-28", "12-29", "12-30", "12-31", "01-01", "01-02"]
+        for text, dates in (
+            ("24 Dec for 10 days", ten),
+            ("Dec 24 to 2 Jan, 6 Feb", [*ten, "02-06"]),
+            ("27 Feb for 3 days", ["02-27", "02-28", "02-29"]),
+            ("30 Dec 2026 for 3 days", ["2026-12-30", "2026-12-31", "2027-01-01"]),
+            ("6.2.2027 to 7.2.2027, 25 Dec", ["2027-02-06", "2027-02-07", "12-25"]),
+            ("24 Dec for 0 days", ["24 Dec for 0 days"]),
+            ("24 Dec to noon", ["24 Dec to noon"]),
+            ("7 Feb 2027 to 6 Feb 2027", ["7 Feb 2027 to 6 Feb 2027"]),
+        ):
+            with self.subTest(text):
+                self.assertEqual(dates_typed(text), dates)
+
+    @given(st.lists(st.integers(0, 365), min_size=1, max_size=60, unique=True))
+    def test_dates_are_read_as_they_are_shown(self, days):
+        dates = [date.fromordinal(date(2028, 1, 1).toordinal() + n) for n in days]
+        rule = Dates(tuple(Yearly(d.month * 100 + d.day) for d in dates))
+        self.assertEqual(dates_typed(days_text(rule)), [f"{d.month:02d}-{d.day:02d}" for d in dates])
 
     def test_weekdays(self):
         self.assertEqual([weekday_of(name) for name in WEEKDAYS], list(range(7)))

@@ -81,6 +81,55 @@ def dated_words(text: str) -> list[str]:
     return found
 
 
+_FOR_DAYS = re.compile(r"(.+?)\s+for\s+(\d{1,3})\s+days?", re.IGNORECASE)
+_UNTIL = re.compile(r"(.+?)\s+to\s+(.+)", re.IGNORECASE)
+MOST_DATES = 366
+
+
+def dates_typed(text: str) -> list[str]:
+    """The same with stretches: 24 Dec for 10 days, or 24 Dec to 2 Jan, as each of their dates."""
+    found: list[str] = []
+    for part in filter(None, (part.strip() for part in re.split("[,;]", text))):
+        found += _stretch(part) or dated_words(part)
+    return found
+
+
+def _stretch(part: str) -> list[str]:
+    """The dates of a stretch; none where it is no stretch, or not one of dates."""
+    if match := _FOR_DAYS.fullmatch(part):
+        (first,), days = dated_words(match[1]) or [""], int(match[2])
+    elif match := _UNTIL.fullmatch(part):
+        (first,), (last,) = (dated_words(end) or [""] for end in (match[1], match[2]))
+        days = _days_between(first, last)
+    else:
+        return []
+    start = _day_of(first)
+    if start is None or not 1 <= days <= MOST_DATES:
+        return []
+    dates = (date.fromordinal(start.toordinal() + n) for n in range(days))
+    return [day.isoformat() if _ISO.fullmatch(first) else f"{day.month:02d}-{day.day:02d}" for day in dates]
+
+
+_A_LEAP_YEAR = 2028
+
+
+def _day_of(word: str) -> date | None:
+    """A date of the plan file; a month and day in a leap year."""
+    try:
+        return date.fromisoformat(word if _ISO.fullmatch(word) else f"{_A_LEAP_YEAR}-{word}")
+    except ValueError:
+        return None
+
+
+def _days_between(first: str, last: str) -> int:
+    """How many days two dates span, both included; 0 where they do not go together."""
+    start, end = _day_of(first), _day_of(last)
+    if start is None or end is None or bool(_ISO.fullmatch(first)) != bool(_ISO.fullmatch(last)):
+        return 0
+    days = (end - start).days + 1
+    return days if days > 0 or _ISO.fullmatch(first) else days + MOST_DATES
+
+
 def weekday_of(word: str) -> int | None:
     """Tu, Tue or Tuesday as 1; None where it is none."""
     low = word.lower()

@@ -2,6 +2,7 @@
 
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
+from datetime import date
 from typing import assert_never
 
 import numpy as np
@@ -243,11 +244,35 @@ def days_text(days: Days) -> str:
         case EveryNth():
             return f"every {_ordinal(days.interval)} day from {day_of(days.start).isoformat()}"
         case Dates():
-            return ", ".join([month_day_words(d) for d in days.yearly] + [day_of(d).isoformat() for d in days.once])
+            return ", ".join(_yearly_texts(days.yearly) + [day_of(d).isoformat() for d in days.once])
         case Narrowed():
             return _narrowed_text(days)
         case _:
             assert_never(days)
+
+
+_LEAST_RUN = 3  # so many dates in a row are told as a stretch
+
+
+def _yearly_texts(dates: Iterable[int]) -> list[str]:
+    """Months and days as texts, in their order; those in a row as one: 24 Dec to 2 Jan."""
+    runs: list[list[int]] = []
+    for month_day in dates:
+        if runs and _day_after(runs[-1][-1]) == month_day:
+            runs[-1].append(month_day)
+        else:
+            runs.append([month_day])
+    texts = []
+    for run in runs:
+        words = [month_day_words(month_day) for month_day in run]
+        texts += [f"{words[0]} to {words[-1]}"] if len(words) >= _LEAST_RUN else words
+    return texts
+
+
+def _day_after(month_day: int) -> int:
+    """The month and day after another, in a leap year."""
+    after = date.fromordinal(date(2028, month_day // 100, month_day % 100).toordinal() + 1)
+    return after.month * 100 + after.day
 
 
 def _weekdays_text(mask: int) -> str:

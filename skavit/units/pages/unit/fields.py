@@ -4,7 +4,7 @@ from typing import Any, assert_never
 
 from skavit.core.plan.days import Dates, Days, EveryNth, Narrowed, Parity, Weekdays, month_day_text
 from skavit.core.plan.times import ClockTime, LimitedTime, SunTime, Time
-from skavit.core.text.typed import clock_word, dated_words, month_day_word
+from skavit.core.text.typed import clock_word, dates_typed, month_day_word
 from skavit.core.text.wording import days_text
 
 
@@ -50,7 +50,7 @@ def days_json(data: dict[str, Any], kept: Days | None) -> Any:
     elif kind in ("odd", "even"):
         inner = {"parity": kind}
     elif kind == "dates":
-        inner = {"dates": dated_words(data.get("days_dates") or "")}
+        inner = {"dates": dates_typed(data.get("days_dates") or "")}
     elif kind == "every":
         inner = {"every": data.get("days_every") or 0, "from": data.get("days_from") or ""}
     narrowed: dict[str, Any] = {}
@@ -58,7 +58,7 @@ def days_json(data: dict[str, Any], kept: Days | None) -> Any:
         ends = (data.get("season_first") or "", data.get("season_last") or "")
         narrowed["between"] = [month_day_word(end) for end in ends]
     without = [rule.to_json() for rule in other_exceptions(kept)] if data.get("keep_except") else []
-    if dates := dated_words(data.get("except_dates") or ""):
+    if dates := dates_typed(data.get("except_dates") or ""):
         without.append({"dates": dates})
     if without:
         narrowed["except"] = without
