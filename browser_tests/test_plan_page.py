@@ -93,3 +93,21 @@ class PlanPageTest(BrowserCase):
             page.locator("#year").wait_for()
         page.keyboard.press("h")
         self.sees("What each mode means now")
+
+    def test_a_fit_asks_for_the_window_that_was_begun(self):
+        page = self.page
+        self.press("w")
+        new = page.locator(".sentence-new").first
+        new.locator("input[name=from_offset]").fill("25")
+        page.get_by_role("button", name="Fit the entries").click()
+        note = page.locator(".half-typed")
+        note.wait_for()
+        self.assertIn("You have begun a line", note.inner_text())
+        before = self.plan.unit.entries
+        page.get_by_role("button", name="Finish it").click()
+        note.wait_for(state="detached")
+        self.assertEqual(new.locator("input[name=from_offset]").input_value(), "25")
+        page.get_by_role("button", name="Fit the entries").click()
+        page.get_by_role("button", name="Drop it and fit").click()
+        self.sees("nothing is lost")
+        self.assertNotEqual(self.plan.unit.entries, before)

@@ -2,6 +2,7 @@
 
 import "./faults.js";
 import "./findings.js";
+import "./half_typed.js";
 import "./keys.js";
 import "./places.js";
 import "./working.js";
