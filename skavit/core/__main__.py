@@ -246,21 +246,22 @@ def _run_handover(options: argparse.Namespace) -> Any:
     return handover_json(handover(plan, _instant(plan, options)), plan)
 
 
+def _shipped() -> dict[str, Kind]:
+    return {kind.slug: kind for kind in shipped_kinds()}
+
+
 def _kind(word: str) -> Kind:
     """A kind that ships, by its slug, or one from a file."""
-    shipped = {kind.slug: kind for kind in shipped_kinds()}
-    return (
-        shipped[word] if word in shipped else parse_kind(_bytes_of(word, "kind file, or the slug of a kind: see kinds"))
-    )
+    return _shipped().get(word) or parse_kind(_bytes_of(word, "kind file, or the slug of a kind: see kinds"))
 
 
 def _run_kinds(_: argparse.Namespace) -> Any:
-    return [kind.slug for kind in shipped_kinds()]
+    return list(_shipped())
 
 
 def _run_kind(options: argparse.Namespace) -> Any:
-    shipped = {kind.slug: kind.to_json() for kind in shipped_kinds()}
-    return shipped.get(options.slug) or Node(options.slug, "SLUG").refuse("one of those that kinds prints")
+    kind = _shipped().get(options.slug)
+    return kind.to_json() if kind else Node(options.slug, "SLUG").refuse("one of those that kinds prints")
 
 
 def _run_sheet(options: argparse.Namespace) -> Any:

@@ -143,7 +143,7 @@ def _clock_change(plan: Plan, kind: Kind | None, known: Known) -> int | None:
     year = day_of(since).year
     if kind is None or (rule == NamedRule("none") and not kind.moved_by_hand):
         return None  # standard time all year is what the plan says
-    if not kind.moved_by_hand and lawful_name(kind, plan.site.timezone, year):
+    if lawful_name(kind, plan.site.timezone, year):
         return None
     law = zone_clock(plan.site.timezone, year - 1, year + YEARS_AHEAD)
     start, end = (

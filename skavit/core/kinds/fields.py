@@ -239,9 +239,9 @@ _WITHOUT = {"clock": {"second"}, "place": {"utc"}}
 
 def unsaid_fields(kind: Kind, name: str, values: Values) -> list[str]:
     """What the keys of a dialogue do not say: values that none of its fields takes, and fields that have no value."""
-    asked = {turned.field for turned in dialogue_of(kind, name).fields}
-    spare = set(_WITHOUT.get(name, ())) | ({"weekday"} if kind.clock.has_date or _acts_daily(kind) else set())
-    spare |= {field for field, several in _ONE_ONLY.items() if not several(kind)}
+    asked = fields_of(kind, name)
+    spare = set(_WITHOUT.get(name, ())) | ({"weekday"} if kind.clock.has_date or acts_daily(kind) else set())
+    spare |= {field for field in _ONE_ONLY if not has_several(kind, field)}
     spare |= {"day_rule"} if values.get("day_rule") == DAY_RULES[0] else set()
     unsaid = [field for field in values if field not in asked and field not in spare]
     unsaid += [field for field in asked if field not in values and applies(kind, field, values)]
@@ -259,9 +259,20 @@ _ONE_ONLY: dict[str, Callable[[Kind], bool]] = {
 }
 
 
-def _acts_daily(kind: Kind) -> bool:
-    """Whether its entries know no weekdays."""
-    return kind.slot_dialogue is not None and all(mask == EVERY_DAY for mask in day_masks(kind))
+def has_several(kind: Kind, field: str) -> bool:
+    """Whether there is a choice that a field makes: one output, program, station or zone is not asked for."""
+    return field not in _ONE_ONLY or _ONE_ONLY[field](kind)
+
+
+def acts_daily(kind: Kind) -> bool:
+    """Whether its entries know no weekdays: every day is all that a slot can carry."""
+    return kind.slot_dialogue is not None and day_masks(kind) == (EVERY_DAY,)
+
+
+def fields_of(kind: Kind, name: str) -> set[str]:
+    """The fields that one of its dialogues asks for; none where it has no such dialogue."""
+    dialogue = dict(kind.dialogues()).get(name)
+    return {turned.field for turned in dialogue.fields} if dialogue else set()
 
 
 def clearing(kind: Kind) -> tuple[Press, ...]:

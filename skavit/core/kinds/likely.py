@@ -3,7 +3,7 @@
 from dataclasses import replace
 
 from skavit.core.kinds.kind import Kind
-from skavit.core.kinds.offsets import one_further
+from skavit.core.kinds.offsets import keyed_like
 from skavit.core.kinds.parts import Dialogue, FieldKey
 
 PLACE_FIELDS = {
@@ -46,8 +46,4 @@ def _place(kind: Kind) -> Dialogue | None:
     """The dialogue for its place with the fields of its way to take one; none where it takes none."""
     names = PLACE_FIELDS.get(kind.sun.place)
     model = kind.place_dialogue or kind.date_dialogue or kind.clock_dialogue
-    if names is None or model is None or not model.fields:
-        return None
-    fields = tuple(FieldKey(field=name, key=model.fields[0].key) for name in names)
-    enter = model.enter if kind.place_dialogue else one_further(kind, model)
-    return replace(model, enter=enter, fields=fields)
+    return keyed_like(kind, kind.place_dialogue, model, names) if names and model else None

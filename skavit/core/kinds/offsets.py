@@ -58,13 +58,17 @@ def _correction(kind: Kind, offset: str) -> Dialogue | None:
     names = IN_MINUTES if offset == "minutes" else AS_CLOCK_TIMES
     if kind.sun.per_channel and kind.channels > 1:
         names = ("channel", *names)
+    return keyed_like(kind, kind.correction_dialogue, model, names)
+
+
+def keyed_like(kind: Kind, own: Dialogue | None, model: Dialogue, names: tuple[str, ...]) -> Dialogue:
+    """A dialogue that asks for other fields, turned as those of ``model`` are; one line further on where it is none of its own."""
     key = model.fields[0].key if model.fields else model.accept
     fields = tuple(FieldKey(field=name, key=key) for name in names)
-    enter = model.enter if kind.correction_dialogue else one_further(kind, model)
-    return replace(model, enter=enter, fields=fields)
+    return replace(model, enter=model.enter if own else _one_further(kind, model), fields=fields)
 
 
-def one_further(kind: Kind, model: Dialogue) -> tuple[Press, ...]:
+def _one_further(kind: Kind, model: Dialogue) -> tuple[Press, ...]:
     """A way in that no other dialogue has: one line further down than all; where it has no lines, a key held longer."""
     taken = [dialogue.enter for _, dialogue in kind.dialogues()]
     enter = model.enter

@@ -2,20 +2,17 @@
 
 from collections.abc import Iterator
 
-from skavit.core.kinds.fields import day_masks, field_text, program_words
+from skavit.core.kinds.fields import acts_daily, field_text, fields_of, has_several
 from skavit.core.kinds.kind import Kind
+from skavit.core.kinds.offsets import AS_CLOCK_TIMES, IN_MINUTES
 from skavit.core.sun import SunEvent
 
-EVERY_DAY = (0b1111111,)
 _PLACE = {
     "coordinates": (("latitude", "the latitude"), ("longitude", "the longitude")),
     "region": (("region", "the region"),),
     "table": (("table", "the latitude of its table"),),
 }
-_CORRECTION = {
-    "minutes": ("rise_min", "set_min"),
-    "clock-time": ("rise_hour", "rise_minute", "set_hour", "set_minute"),
-}
+_CORRECTION = {"minutes": IN_MINUTES, "clock-time": AS_CLOCK_TIMES}
 _OWN_RULE = ("from_month", "from_week", "to_month", "to_week")
 
 
@@ -27,12 +24,6 @@ def lacks(kind: Kind) -> tuple[str, ...]:
     return tuple(f"The keys do not say {what}" for part in parts for what in part(kind))
 
 
-def fields_of(kind: Kind, name: str) -> set[str]:
-    """The fields that one of its dialogues asks for; none where it has no such dialogue."""
-    dialogue = dict(kind.dialogues()).get(name)
-    return {turned.field for turned in dialogue.fields} if dialogue else set()
-
-
 def _unsaid(kind: Kind, name: str, *fields: str) -> list[str]:
     """The fields that a dialogue does not ask for, as one says them."""
     return [field_text(field) for field in fields if field not in fields_of(kind, name)]
@@ -42,7 +33,7 @@ def _clock(kind: Kind) -> Iterator[str]:
     yield from (f"the {field} of the clock" for field in _unsaid(kind, "clock", "hour", "minute"))
     if kind.clock.has_date:
         yield from (f"the {field} of the date" for field in _unsaid(kind, "date", "year", "month", "day"))
-    elif kind.slot_dialogue is None or day_masks(kind) != EVERY_DAY:
+    elif not acts_daily(kind):
         yield from _unsaid(kind, "clock", "weekday")
     if len(kind.clock.rules) > 1:
         if _unsaid(kind, "rule", "rule"):
@@ -80,7 +71,7 @@ def _memory(kind: Kind) -> Iterator[str]:
     single = {"single": "action", "run": "run"}.get(kind.slot.shape)
     if single and single not in asked:
         yield "whether an entry is ON or OFF" if single == "action" else "how long an entry runs"
-    if day_masks(kind) != EVERY_DAY and not asked & {"days", "mon"} and kind.limits.day_groups:
+    if not acts_daily(kind) and not asked & {"days", "mon"} and kind.limits.day_groups:
         yield "the days of an entry"
 
 
@@ -101,25 +92,20 @@ def _watering(kind: Kind) -> Iterator[str]:
     has = kind.watering
     if has is None:
         return
-    several = len(program_words(kind)) > 1
-    by_station = has.stations > 1 and has.starts_for != "station"
     for name, what, fields in (
         ("starts", "a start", ("hour", "minute")),
-        ("runs", "a run time", ("minutes", *(("station",) if by_station else ()))),
+        ("runs", "a run time", ("minutes", "station")),
         ("days", "the days", ("mon", "day_rule")),
         ("season", "the season", ("pct",) if has.limits.adjust_max_pct is not None else ()),
         ("months", "a month's percentage", ("month", "pct") if has.limits.monthly else ()),
     ):
         if fields:
-            wanted = ("program", *fields) if several else fields
+            wanted = [field for field in ("program", *fields) if has_several(kind, field)]
             yield from (f"the {field} of {what}" for field in _unsaid(kind, name, *wanted))
 
 
 def _heating(kind: Kind) -> Iterator[str]:
     if kind.heating is None:
         return
-    zone = ("zone",) if kind.heating.zones > 1 else ()
-    days = ("days",) if len(day_masks(kind)) > 1 else ()
-    yield from (
-        f"the {field} of a period" for field in _unsaid(kind, "points", *zone, *days, "hour", "minute", "degrees")
-    )
+    wanted = [field for field in ("zone", "days", "hour", "minute", "degrees") if has_several(kind, field)]
+    yield from (f"the {field} of a period" for field in _unsaid(kind, "points", *wanted))

@@ -5,7 +5,7 @@ no keys. What does not apply is left out. Where a replay of what lies ahead is g
 what they say until tomorrow's end.
 """
 
-from skavit.core.sheet.assembly import ALWAYS, steps, steps_of_changes, told_anew
+from skavit.core.sheet.assembly import steps, steps_of_changes, told_anew
 from skavit.core.sheet.differences import Difference, keyed_differences, wanted_differences
 from skavit.core.sheet.handing_over import MODE_TEXT, mode_words
 from skavit.core.sheet.loads import ESCAPE
@@ -18,7 +18,6 @@ from skavit.core.sheet.water_seasons import program_text, season_of
 from skavit.core.sheet.watering import SPRAY
 
 __all__ = [
-    "ALWAYS",
     "ESCAPE",
     "MODE_TEXT",
     "SPRAY",

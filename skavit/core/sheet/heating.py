@@ -116,7 +116,7 @@ def _of_group(occasion: Occasion, number: int, zone: Zone, mask: int, day: Day) 
         display=Display(rows=tuple(rows), weekdays=week, days=group),
         watch=(_so_far(occasion, zone, mask),),
     )
-    return keyed(_with_keys(occasion, step, values), zone.name, mask, [list(point) for point in day])
+    return keyed(by_rows(step, occasion.kind, "points", values), zone.name, mask, [list(point) for point in day])
 
 
 def _base(occasion: Occasion, number: int, mask: int, word: str) -> dict[str, str]:
@@ -129,12 +129,6 @@ def _period(occasion: Occasion, number: int, mask: int, word: str, seconds: int,
     hour = hour_text(occasion.kind, seconds // 3600) if occasion.kind else ""
     values = {"hour": hour, "minute": f"{seconds // 60 % 60:02d}", "degrees": temperature_word(c)}
     return _base(occasion, number, mask, word) | values
-
-
-def _with_keys(occasion: Occasion, step: Step, values: list[dict[str, str]]) -> Step:
-    """The step with the keys of each period."""
-    kind = occasion.kind
-    return by_rows(step, kind, "points", values)
 
 
 def _so_far(occasion: Occasion, zone: Zone, mask: int) -> str:

@@ -3,7 +3,7 @@
 from dataclasses import replace
 from datetime import date, timedelta
 
-from skavit.core.kinds.fields import EVERY_YEAR, NO_HOLIDAY
+from skavit.core.kinds.fields import EVERY_YEAR, NO_HOLIDAY, fields_of
 from skavit.core.kinds.kind import Kind
 from skavit.core.plan.days import Once, Yearly
 from skavit.core.plan.holidays import Holiday
@@ -46,7 +46,7 @@ def _holiday(kind: Kind, number: int, holiday: Holiday) -> Step:
             leap = 2028 if month_day == 229 else _ANY_YEAR
             first = date(leap, month_day // 100, month_day % 100)
     last = first + timedelta(days=holiday.days - 1)
-    asked = _asked(kind)
+    asked = fields_of(kind, "holidays")
     once = isinstance(holiday.start, Once)
     by_year = "year" in asked
     values = {"holiday": str(number)} if "holiday" in asked else {}
@@ -66,16 +66,11 @@ def _holiday(kind: Kind, number: int, holiday: Holiday) -> Step:
     return keyed(pressed(step, kind, "holidays", values), number, holiday.to_json())
 
 
-def _asked(kind: Kind) -> set[str]:
-    """The fields that its dialogue for holidays asks for."""
-    return {turned.field for turned in kind.holidays_dialogue.fields} if kind.holidays_dialogue else set()
-
-
 def _no_holiday(kind: Kind, number: int) -> Step:
     """The step that takes a holiday out of the unit."""
     title = f"Holiday {number}: none"
     step = Step(kind="holidays", title=title, say="Take it out: the plan has no such holiday any more.")
-    if not _asked(kind) >= {"holiday", "year"}:
+    if not fields_of(kind, "holidays") >= {"holiday", "year"}:
         return keyed(unknown(step, "they only add holidays"), number, None)
     shown = Display(rows=(DisplayRow(word="year", value=NO_HOLIDAY),))
     step = pressed(step, kind, "holidays", {"holiday": str(number), "year": NO_HOLIDAY})

@@ -14,6 +14,7 @@ from skavit.core.kinds.fields import (
     days_word,
     dialogue_of,
     event_word,
+    fields_of,
     hour_text,
     keying,
 )
@@ -101,7 +102,7 @@ def _with_presses(step: Step, kind: Kind | None, number: int, slot: Slot) -> Ste
 
 def _unsaid(kind: Kind, slot: Slot) -> str:
     """What of a slot its keys do not say; empty where they say all of it."""
-    fields = {turned.field for turned in dialogue_of(kind, "slot").fields}
+    fields = fields_of(kind, "slot")
     if kind.channels > 1 and "channel" not in fields:
         return "which output it switches"
     if any(entry.disabled for _, entry in slot.entries):
@@ -172,7 +173,7 @@ def _pulse_rows(entry: Entry, words: Words) -> list[DisplayRow]:
 
 def slot_values(kind: Kind, slot: Slot) -> dict[str, str]:
     """What each field of a slot must read. Raises :class:`UserError` for what the slot has no place for."""
-    fields = {turned.field for turned in dialogue_of(kind, "slot").fields}
+    fields = fields_of(kind, "slot")
     index, entry = slot.entries[0]
     where = f"{kind.name}: entry {index + 1}"
     values = _channel_values(kind, entry, fields, where) | _days_values(entry, fields, where)

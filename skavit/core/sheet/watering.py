@@ -1,12 +1,12 @@
 """The steps of a watering unit: its stations, each program in the kind's own order, what must show and what must not, the next start."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from dataclasses import replace
 from itertools import groupby
 from typing import assert_never
 
 from skavit.core.ground.arrays import DAY_S
-from skavit.core.kinds.fields import DARK, NO_HOUR, OWN_SHORT, USUAL_STARTS, hour_text, program_words
+from skavit.core.kinds.fields import DARK, NO_HOUR, OWN_SHORT, USUAL_STARTS, fields_of, hour_text, program_words
 from skavit.core.plan.days import WEEKDAYS, Dates, Days, EveryNth, Narrowed, Parity, Weekdays
 from skavit.core.plan.times import ClockTime
 from skavit.core.plan.water import HUNDRED, Program, Water
@@ -119,12 +119,6 @@ def _before(occasion: Occasion, program: Program) -> Program | None:
     return there[place] if place < len(there) else None
 
 
-def _has(occasion: Occasion, name: str, field: str) -> bool:
-    """Whether the keys of one of the kind's dialogues ask for a field."""
-    dialogue = dict(occasion.kind.dialogues()).get(name) if occasion.kind else None
-    return dialogue is not None and any(turned.field == field for turned in dialogue.fields)
-
-
 def _start_values(occasion: Occasion, number: int, seconds: int) -> dict[str, str]:
     """The fields of a start (from 1) at so many seconds after midnight."""
     hour = hour_text(occasion.kind, seconds // 3600) if occasion.kind else ""
@@ -200,18 +194,20 @@ def _runs(occasion: Occasion, program: Program) -> list[Step]:
 def _run_values(occasion: Occasion, program: Program) -> list[dict[str, str]]:
     """The fields of each run time; 0 for the stations that something may be left for."""
     found = [{"station": str(run.station), "minutes": f"{run.run_min:g}"} for run in program.runs]
-    if _has(occasion, "runs", "station"):
-        used = {run.station for run in program.runs}
+    if occasion.kind and "station" in fields_of(occasion.kind, "runs"):
         before = _before(occasion, program)
-        stations = range(1, len(water_of(occasion).stations) + 1)
-        if occasion.was is not None:
-            left = {run.station for run in before.runs} - used if before else set()
-        else:
-            left = set(occasion.left_over(0, 0, max(stations, default=0))) - used
-        found += [{"station": str(station), "minutes": "0"} for station in sorted(left)]
+        most = len(water_of(occasion).stations)
+        left = _left_stations(occasion, [program], [before] if before else [], most)
+        found += [{"station": str(station), "minutes": "0"} for station in left]
     if controller_of(occasion).runs_for == "each start":
         return [row | {"start": str(n)} for n in range(1, len(program.starts) + 1) for row in found]
     return found
+
+
+def _left_stations(occasion: Occasion, held: Iterable[Program], before: Iterable[Program], most: int) -> list[int]:
+    """The stations (from 1) that programs do not use and for which something may be left in the unit."""
+    used, there = ({run.station for program in each for run in program.runs} for each in (held, before))
+    return sorted((there if occasion.was is not None else set(occasion.left_over(0, 0, most))) - used)
 
 
 def _days(occasion: Occasion, program: Program) -> list[Step]:
@@ -343,15 +339,14 @@ def _unused(occasion: Occasion, used: int) -> list[Step]:
     say = f"{others}: no start time. A start left over waters all the same."
     step = Step(kind="empty", title="The empty programs", say=say)
     before = standing(occasion.was.water, occasion.digits // DAY_S) if occasion.was and occasion.was.water else ()
-    freed = occasion.left_over(used, len(before), most or 0)
-    if kind is not None and has.starts_for == "station":
-        own = {run.station for p in standing(water, occasion.digits // DAY_S) for run in p.runs}
-        there = (
-            {run.station for p in before for run in p.runs} if occasion.was else set(freed) | set(range(1, used + 1))
-        )
-        words = [str(station) for station in sorted((there if kind.reset is None or occasion.was else set()) - own)]
+    if kind is None:
+        words = []
+    elif has.starts_for == "station":
+        held = standing(water, occasion.digits // DAY_S)
+        words = [str(station) for station in _left_stations(occasion, held, before, has.stations)]
     else:
-        words = [program_words(kind)[n - 1] for n in freed if n <= len(program_words(kind))] if kind else []
+        names = program_words(kind)
+        words = [names[n - 1] for n in occasion.left_over(used, len(before), most or 0) if n <= len(names)]
     rows = [
         {"program": word, "start": str(start), "hour": NO_HOUR}
         for word in words

@@ -1,5 +1,7 @@
 """Switches in a socket and in place of a light switch."""
 
+from dataclasses import replace
+
 from skavit.core.kinds.kind import Kind
 from skavit.core.kinds.library.parts import (
     MAINS,
@@ -94,22 +96,15 @@ ASTRONOMIC = Kind(
     slot_dialogue=in_a_row(6, "action", "event", "hour", "minute", "days"),
     dark_after_s=30,
 )
-WALL_BY_REGION = Kind(
+WALL_BY_REGION = replace(
+    WEEKLY,
     name="Wall switch, by region",
     says="In place of a light switch; picks a region from a list, and no offset.",
-    keys=("set", "plus", "next", "onoff", "mode"),
-    clock=ClockSetting(hours=12, rules=("none", "us", "eu")),
     sun=SunKnowledge(place="region", regions=REGIONS),
     limits=Limits(entries=14, day_groups=USUAL_GROUPS, clock_step_s=60, sun_offset_max_min=0),
-    slot=SlotShape(next="next", cleared_by="no-days"),
-    before=(Setting(what="It needs a neutral in the box.", caution=MAINS),),
-    power=Power(reserve_h=48, battery="capacitor", charge_h=1, settle_min=10),
-    modes=Modes(key="mode", cycle=(Mode(word="AUTO"), Mode(word="MAN", means="off"))),
-    clock_dialogue=in_a_row(1, "hour", "minute"),
-    date_dialogue=in_a_row(2, "year", "month", "day"),
-    rule_dialogue=in_a_row(3, "rule"),
     place_dialogue=in_a_row(4, "region"),
     slot_dialogue=in_a_row(5, "action", "event", "hour", "minute", "days"),
+    cover_switches=False,
 )
 PLUG_IN_BY_ZONE = Kind(
     name="Plug-in switch, astronomic, by zone",

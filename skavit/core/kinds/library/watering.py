@@ -14,6 +14,12 @@ _BACKFLOW = Setting(
     what="A backflow preventer stands between the main and the first valve, as the local code has it.",
     caution="Garden water must never get back into the drinking water: local rules, licensed people.",
 )
+_ON_A_TAP = (
+    Setting(
+        what="Fresh cells each spring; a weak cell can leave a valve open.", caution="Shut the tap when you are away."
+    ),
+    _BACKFLOW,
+)
 _NO_ENTRIES = Limits(entries=1, sun_events=())
 _DIAL = Modes(key="mode", cycle=(Mode(word="RUN"), Mode(word="OFF", means="off")))
 _RUN_OFF = Modes(key="mode", cycle=(Mode(word="AUTO"), Mode(word="OFF", means="off")))
@@ -144,10 +150,7 @@ TWO_OUTLETS = Kind(
                            monthly=False),
         when_busy="parallel", starts_for="station", anchor="keyed", off_mark="RAIN",
     ),
-    before=(
-        Setting(what="Fresh cells each spring; a weak cell can leave a valve open.", caution="Shut the tap when you are away."),
-        _BACKFLOW,
-    ),
+    before=_ON_A_TAP,
     power=Power(battery="two cells, one season"),
     modes=_RUN_OFF,
     **_keys(date=False, stations=False, season=False),
@@ -208,10 +211,7 @@ def _outlets(words: str, stations: int, starts: int) -> Kind:
             ),
             starts_for="station", anchor="keyed", off_mark="RAIN",
         ),
-        before=(
-            Setting(what="Fresh cells each spring; a weak cell can leave a valve open.", caution="Shut the tap when you are away."),
-            _BACKFLOW,
-        ),
+        before=_ON_A_TAP,
         power=Power(battery="two cells, one season", battery_months=12),
         modes=_RUN_OFF,
         **_keys(stations=False),
