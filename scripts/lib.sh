@@ -209,6 +209,20 @@ make_role() {
 
 postgres_runs() { as_postgres "$PG_BIN/pg_ctl" -D "$PG_DATA" status >/dev/null 2>&1; }
 
+# free_port: one that nothing listens on, below those that the system hands to outgoing connections meanwhile.
+free_port() {
+    .venv/bin/python - <<'PY'
+import random, socket, sys
+
+for port in random.sample(range(15000, 32000), 50):
+    with socket.socket() as s:
+        if s.connect_ex(("127.0.0.1", port)):
+            print(port)
+            sys.exit()
+sys.exit(1)
+PY
+}
+
 # start_postgres NAME [RIGHTS]: the cluster of that name, made where there is none, listening on loopback.
 start_postgres() {
     cluster_at "$1"
@@ -221,7 +235,7 @@ start_postgres() {
     SKAVIT_DB_PASSWORD=$(cat "$PG_PASSWORD_FILE")
     export SKAVIT_DB_PASSWORD SKAVIT_DB_HOST=127.0.0.1 SKAVIT_DB_USER=$PG_ROLE SKAVIT_DB_NAME=$PG_DATABASE
     if ! postgres_runs; then
-        SKAVIT_DB_PORT=$(.venv/bin/python -c 'import socket; s = socket.socket(); s.bind(("127.0.0.1", 0)); print(s.getsockname()[1])')
+        SKAVIT_DB_PORT=$(free_port) || stop_with "Fifty ports from 15000 to 32000 are taken; PostgreSQL needs one."
         run_postgres || stop_with "PostgreSQL did not start; see $PG_DATA/server.log."
     fi
     # The fourth line of the server's own file is the port that it listens on.
