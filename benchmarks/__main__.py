@@ -271,7 +271,7 @@ def cause_rows(ruler: Ruler) -> None:
         for (at, shows), each in zip(seen, outputs, strict=True)
     ]
     plan = typical()
-    read = read_looks(Node({"looks": looks}), len(plan.channels))
+    read = read_looks(Node({"looks": looks}), plan)
     ruler.row("causes of a fault from five looks", median_ms(lambda: find_causes(plan, read), 5), 6)
 
 

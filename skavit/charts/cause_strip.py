@@ -31,8 +31,15 @@ def strip_range(instants: Ints) -> tuple[int, int]:
     return int(instants[0]) - AROUND_S, int(instants[-1]) + AROUND_S
 
 
-def cause_strip(outputs: Sequence[Spans], seen: Sequence[Seen], instants: Ints, clock: WallClock, words: Words) -> str:
-    """The strip as an SVG element, a lane a channel."""
+def cause_strip(
+    outputs: Sequence[Spans],
+    labels: Sequence[str],
+    seen: Sequence[Seen],
+    instants: Ints,
+    clock: WallClock,
+    words: Words,
+) -> str:
+    """The strip as an SVG element, a lane with its label for each output."""
     low, high = strip_range(instants)
 
     def x(at: float) -> float:
@@ -51,7 +58,7 @@ def cause_strip(outputs: Sequence[Spans], seen: Sequence[Seen], instants: Ints, 
             for a, b in zip(within.on.tolist(), within.off.tolist(), strict=True)
         )
         parts.append(element("path", d=data, class_="lamp") if data else "")
-        parts.append(text(str(channel + 1), GUTTER - 10, top + LANE / 2 + 5, "axis", "end"))
+        parts.append(text(labels[channel], GUTTER - 10, top + LANE / 2 + 5, "axis", "end"))
     parts += _ticks(low, high, clock, words, x, bottom)
     parts += [_mark(one, x(one.at), HEAD + one.channel * (LANE + GAP) + LANE / 2) for one in seen]
     told = ", ".join("as seen" if one.explained else "not as seen" for one in seen)

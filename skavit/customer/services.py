@@ -1,11 +1,15 @@
 """Links for customers: made and found."""
 
-from datetime import datetime, timedelta
+from collections.abc import Sequence
+from datetime import UTC, datetime, timedelta
 
+from skavit.core.plan.times import day_number
 from skavit.crews.models import Membership
 from skavit.crews.revocable import hand_out
 from skavit.customer.models import ShareLink
+from skavit.server.now import today_at
 from skavit.units.models import Unit
+from skavit.units.results import follow
 from skavit.units.selectors import units_of
 from skavit.web.errors import TooMany
 
@@ -28,7 +32,19 @@ def make_link(
         raise TooMany(f"This unit has {MOST_LINKS} links. Accepted: one in place of another that is taken back.")
     ends = instant + timedelta(days=days)
     link = ShareLink(crew=membership.crew, unit=unit, whole_site=whole_site, language=language, whom=whom, ends=ends)
-    return hand_out(membership, link)
+    secret = hand_out(membership, link)
+    follow([unit], int(instant.timestamp()))
+    return secret
+
+
+def links_end(units: Sequence[Unit], now: int) -> dict[int, int]:
+    """The day on which the last link to a unit ends, by the unit's key: until then the customer can still look."""
+    held = ShareLink.objects.held().filter(unit__in=units, ends__gt=datetime.fromtimestamp(now, UTC))
+    last: dict[int, datetime] = {}
+    for unit, ends in held.values_list("unit", "ends"):
+        last[unit] = max(ends, last.get(unit, ends))
+    by_key = {unit.pk: unit for unit in units}
+    return {pk: day_number(today_at(by_key[pk].site.place, int(ends.timestamp()))) for pk, ends in last.items()}
 
 
 def link_of(secret: str, instant: datetime) -> ShareLink | None:

@@ -30,7 +30,7 @@ from skavit.kinds.models import Kind
 from skavit.server.now import read_now
 from skavit.sites.models import Site
 from skavit.units import results
-from skavit.units.models import AsFound, PlanRevision, Tick, Unit
+from skavit.units.models import AsFound, MeantSo, PlanRevision, Tick, Unit
 from skavit.visits.models import Note, Photo, Visit
 from skavit.visits.services.photos import PhotoRefused, made_anew, photos_of
 
@@ -88,6 +88,7 @@ def _people(crew: Crew) -> "models.QuerySet[User]":
         (crew.memberships.all(), "user"),
         (PlanRevision.objects.filter(**units), "author"),
         (Tick.objects.filter(**units), "by"),
+        (MeantSo.objects.filter(**units), "by"),
         (AsFound.objects.filter(**units), "author"),
         (crew.visits.all(), "by"),
         (crew.visits.exclude(ended_by=None), "ended_by"),
@@ -114,6 +115,7 @@ PARTS = (
     ),
     Part(model=PlanRevision, of=lambda crew: PlanRevision.objects.filter(unit__site__crew=crew)),
     Part(model=Tick, of=lambda crew: Tick.objects.filter(unit__site__crew=crew)),
+    Part(model=MeantSo, of=lambda crew: MeantSo.objects.filter(unit__site__crew=crew)),
     Part(model=AsFound, of=lambda crew: AsFound.objects.filter(unit__site__crew=crew)),
     Part(model=Visit, of=lambda crew: crew.visits.all()),
     Part(model=Note, of=lambda crew: Note.objects.filter(unit__site__crew=crew)),

@@ -18,7 +18,7 @@ from skavit.server.now import site_digits, today_at, year_at
 from skavit.sites.models import Site
 from skavit.sites.selectors import sites_at_work
 from skavit.units.models import Unit
-from skavit.units.results import CALCULATION, is_fresh, kept_words
+from skavit.units.results import CALCULATION, WORST, is_fresh, kept_words
 from skavit.units.selectors import units_at_work
 from skavit.units.trades import Live, pages_of
 
@@ -49,13 +49,21 @@ def _card(unit: Unit, words: Words, now: int) -> Card:
     raw: dict[str, Any] | None = getattr(unit, "worst", None)
     # Another release may keep its findings otherwise: then only how bad the worst is can be told.
     known = raw is not None and result is not None and result.calculation == CALCULATION
+    # Where something is meant so, the first of what is kept may be that.
+    known = known and unit.accepted_severity is None
     return Card(
         unit=unit,
         thumbnail=result.thumbnail if result else "",
         stale=not is_fresh(unit, year_at(unit.site.place, now)),
-        severity=result.severity if result else "",
+        severity=_severity(unit),
         headline=read_kept(raw).facts.headline(kept_words(raw, words)) if known and raw else "",
     )
+
+
+def _severity(unit: Unit) -> str:
+    if unit.accepted_severity is not None:
+        return unit.accepted_severity
+    return unit.result.severity if unit.result else ""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -75,7 +83,8 @@ class RoundPage:
     today: str
     tonight: list[tuple[Card, Live]]
     more: int  # serious ones that are not told live
-    calm: int
+    calm: int  # units that want something, hold something, were seen by somebody, and do what is wanted
+    others: list[str]  # what is said of those that are neither
     listed: UnitsPage
     any_site: bool
     total: int
@@ -97,7 +106,8 @@ def round_page(crew: Crew, words: Words, now: int, asked: Asked | None = None) -
         today=weekday_date(site_digits(sites[0].place, now) // DAY_S) if sites else "",
         tonight=[(card, pages_of(card.unit.plan).live(card.unit, now, words)) for card in live],
         more=max(serious - len(live), 0),
-        calm=total - serious,
+        calm=total - serious - sum(map(_others, counts.values())),
+        others=_others_told(counts),
         listed=_listed(crew, sites, counts, asked, words, now),
         any_site=bool(sites),
         total=total,
@@ -113,6 +123,20 @@ def units_page(crew: Crew, words: Words, now: int, asked: Asked) -> UnitsPage:
     return _listed(crew, sites, counted(crew, sites, asked, now), asked, words, now)
 
 
+def _others(count: SiteCount) -> int:
+    return count.unplanned + count.unkeyed + count.unvisited
+
+
+def _others_told(counts: dict[int, SiteCount]) -> list[str]:
+    """How many units are not planned, not keyed, or were never visited; none of those of which there are none."""
+    told = (
+        (sum(count.unplanned for count in counts.values()), "not planned"),
+        (sum(count.unkeyed for count in counts.values()), "not keyed"),
+        (sum(count.unvisited for count in counts.values()), "never visited"),
+    )
+    return [f"{number} {what}" for number, what in told if number]
+
+
 def _serious(counts: dict[int, SiteCount]) -> int:
     return sum(count.danger + count.warning for count in counts.values())
 
@@ -122,7 +146,7 @@ def _tonight(crew: Crew, sites: list[Site], counts: dict[int, SiteCount], words:
     cards: list[Card] = []
     for severity in (Severity.DANGER, Severity.WARNING):
         sizes = [(site.pk, getattr(counts[site.pk], severity.value)) for site in sites]
-        worst = units_at_work(crew).filter(result__severity=severity.value)
+        worst = units_at_work(crew).alias(worst_of=WORST).filter(worst_of=severity.value)
         cards += _in_order(crew, picked(worst, walked(sizes, 0, MOST_LIVE - len(cards))), words, now)
     prefetch_related_objects([card.unit for card in cards], "head")
     return cards

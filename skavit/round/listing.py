@@ -8,7 +8,7 @@ from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from urllib.parse import urlencode
 
-from django.db.models import Count, F, Q, QuerySet, Value
+from django.db.models import Count, Exists, F, OuterRef, Q, QuerySet, Value
 from django.db.models.fields.json import KeyTransform
 
 from skavit.core.findings import Severity
@@ -16,8 +16,9 @@ from skavit.crews.models import Crew
 from skavit.server.now import year_at
 from skavit.sites.models import Site
 from skavit.units.models import Unit
-from skavit.units.results import CALCULATION, SERIOUS
+from skavit.units.results import CALCULATION, SERIOUS, WORST
 from skavit.units.selectors import units_at_work
+from skavit.visits.models import Visit
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -44,7 +45,7 @@ class Asked:
         if self.words:
             named = Q(name__icontains=self.words) | Q(whereabouts__icontains=self.words)
             units = units.filter(named | Q(site__name__icontains=self.words))
-        return units.filter(result__severity__in=SERIOUS) if self.serious else units
+        return units.alias(worst_of=WORST).filter(worst_of__in=SERIOUS) if self.serious else units
 
 
 @dataclass(slots=True)
@@ -55,6 +56,9 @@ class SiteCount:
     asked: int = 0
     danger: int = 0
     warning: int = 0
+    unplanned: int = 0  # of the others: nothing is wanted of them
+    unkeyed: int = 0  # nothing is keyed
+    unvisited: int = 0  # nobody has been there
     stale: int = 0
 
 
@@ -68,8 +72,9 @@ def counted(crew: Crew, sites: Iterable[Site], asked: Asked, now: int) -> dict[i
     """Each site's units, counted in one query (two where the list is narrowed)."""
     found = {site.pk: SiteCount() for site in sites}
     places = {site.pk: (site.place_key, year_at(site.place, now)) for site in sites}
-    groups = units_at_work(crew).order_by().values("site_id").annotate(
-        n=Count("pk"), severity=F("result__severity"), year=F("result__year"), place=F("result__place"),
+    visited = Exists(Visit.objects.filter(unit=OuterRef("pk")).exclude(ended=None))
+    groups = units_at_work(crew).order_by().annotate(visited=visited).values("site_id", "visited").annotate(
+        n=Count("pk"), severity=WORST, lacks=F("result__lacks"), year=F("result__year"), place=F("result__place"),
         calculation=F("result__calculation"),
     )  # fmt: skip
     for group in groups:
@@ -78,6 +83,10 @@ def counted(crew: Crew, sites: Iterable[Site], asked: Asked, now: int) -> dict[i
         count.asked = count.units
         count.danger += group["n"] * (group["severity"] == Severity.DANGER)
         count.warning += group["n"] * (group["severity"] == Severity.WARNING)
+        if group["severity"] not in SERIOUS:
+            count.unplanned += group["n"] * (group["lacks"] == "wanted")
+            count.unkeyed += group["n"] * (group["lacks"] == "keyed")
+            count.unvisited += group["n"] * (not group["lacks"] and not group["visited"])
         count.stale += group["n"] * (here != places[group["site_id"]] or group["calculation"] != CALCULATION)
     if asked.anything:
         narrowed = asked.of(units_at_work(crew)).order_by().values("site_id").annotate(n=Count("pk"))

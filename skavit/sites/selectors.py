@@ -40,6 +40,12 @@ def site_of(crew: Crew, pk: int) -> Site:
     return get_object_or_404(sites_of(crew), pk=pk)
 
 
+def site_named(crew: Crew, name: str) -> CoreSite | None:
+    """The place of the crew's site of a name, in capitals or not; None where there is none."""
+    site = sites_of(crew).filter(name__iexact=name).first()
+    return site.place if site else None
+
+
 def home_of(crew: Crew) -> CoreSite:
     """The place by whose clock a crew's days are told: that of its first site; where there is none, Greenwich."""
     site = sites_of(crew).order_by("pk").first()

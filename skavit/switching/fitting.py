@@ -1,12 +1,14 @@
 """Entries made from windows, and what is said of them."""
 
-from skavit.core.fitting import Fit, Loss, fit
+from dataclasses import replace
+
+from skavit.core.fitting import Fit, Loss, Other, fit, season_programs
 from skavit.core.ground.budget import Budget
 from skavit.core.plan.document import Plan
-from skavit.core.plan.entry import Entry
 from skavit.core.text.wording import Words, count
 from skavit.server.bounds import CHANNELS_AT_ONCE, WINDOWS_AT_ONCE
 from skavit.switching.pages.seasonal.page import entry_lines
+from skavit.units.pages.seasonal_tabs import seasonal_label
 from skavit.units.trades import FitOption, Fitted, TooLong
 
 
@@ -50,21 +52,40 @@ def fit_options(plan: Plan, year: int, words: Words, budget: Budget | None = Non
     reasons = [f"{found.plan.channels[loss.channel - 1].name}: {loss.reason}" for loss in found.losses]
     hours = sum(loss.hours_a_year for loss in found.losses) if found.losses else None
     first = "Just what is wanted" if hours is None else "Nearest to what is wanted"
-    options = [_option(first, found.plan, found.plan.unit.entries, hours, "; ".join(reasons), words)]
+    options = [_option(first, found.plan, hours, "; ".join(reasons), words)]
+    seasons = season_programs(plan, year, budget) if hours else None
+    if hours and seasons and seasons.hours_a_year < hours:
+        options.append(_of_seasons(seasons, words))
     for number, other in enumerate(found.others, start=1):
-        options.append(
-            _option(f"Another way, {number}", found.plan, other.entries, other.hours_a_year, other.lost, words)
-        )
+        options.append(_option(f"Another way, {number}", other.plan, other.hours_a_year, other.lost, words))
     return options
 
 
-def _option(
-    name: str, plan: Plan, entries: tuple[Entry, ...], hours: float | None, lost: str, words: Words
-) -> FitOption:
+def _of_seasons(found: Other, words: Words) -> FitOption:
+    """A program for each part of the year, a line each."""
+    plan = found.plan
+    programs = plan.unit.keyings
+    lines = [
+        f"{seasonal_label(program)}: {'; '.join(entry_lines(plan, program.entries, words)) or 'nothing is keyed'}"
+        for program in programs
+    ]
+    names = {program.name for program in programs}
+    option = _option(
+        "A summer and a winter program" if names == {"Summer", "Winter"} else "A program for each part of the year",
+        plan,
+        found.hours_a_year,
+        found.lost,
+        words,
+    )
+    when = f"Choose it where somebody keys the next program on each of these {len(programs)} dates, every year."
+    return replace(option, when=when, lines=lines)
+
+
+def _option(name: str, plan: Plan, hours: float | None, lost: str, words: Words) -> FitOption:
     return FitOption(
         name=name,
         when="",
-        plan=plan.with_entries(entries),
-        lines=entry_lines(plan, entries, words),
+        plan=plan,
+        lines=entry_lines(plan, plan.unit.entries, words),
         losses=[f"{'nothing' if hours is None else f'{hours:,.1f} h a year'} lost", *([lost] if lost else [])],
     )

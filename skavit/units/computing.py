@@ -1,5 +1,6 @@
 """Years worked out one at a time and kept by a plan's hash; those of large plans are left to the worker."""
 
+from collections.abc import Callable
 from dataclasses import replace
 from datetime import date
 from functools import partial
@@ -8,7 +9,7 @@ from threading import Lock
 from cachetools import LRUCache
 
 from skavit.apart.switch import AS_ANSWERING_BEGINS, TO_WORKER, TakesLong
-from skavit.core.findings import audit
+from skavit.core.findings import Finding, audit
 from skavit.core.findings.case import Budgets
 from skavit.core.findings.tolerance import audit_within
 from skavit.core.plan.document import Plan
@@ -74,7 +75,7 @@ def leave_large(plan: Plan) -> None:
 def unit_year(plan: Plan, year: int, *, remedies: bool = True) -> UnitYear:
     """Replay and audit a calendar year; the last are kept, since a page is looked at more often than changed.
 
-    ``mends`` false: without remedies, where none are shown.
+    ``remedies`` false: without what would mend it, where that is not shown.
 
     A process works one out at a time: whoever asks for the same meanwhile waits for it, and lighter pages go on.
     """
@@ -92,6 +93,34 @@ def unit_year(plan: Plan, year: int, *, remedies: bool = True) -> UnitYear:
     return kept
 
 
+def searched_year(plan: Plan, year: int) -> UnitYear:
+    """The year with what a search finds that would mend it: for what comes after a page, by the worker where there is one.
+
+    Raises :class:`TakesLong` where this process leaves it to the worker.
+    """
+    found = unit_year(plan, year)
+    if not found.unsearched:
+        return found
+    if TO_WORKER.on:
+        raise TakesLong
+    with turn(_WORKING):
+        found = replace(found, findings=audit(found.replay), unsearched=False)
+        KEPT.put((plan.content_hash(), year), found)
+    return found
+
+
+def finding_of(plan: Plan, year: int, is_it: Callable[[Finding], bool]) -> Finding | None:
+    """The finding that is asked for, of a year as a page first shows it, or else of what a search has found since.
+
+    Raises :class:`TakesLong` as :func:`searched_year` does.
+    """
+    for found in (unit_year, searched_year):
+        told = next(filter(is_it, found(plan, year).findings), None)
+        if told is not None:
+            return told
+    return None
+
+
 def unit_year_within(plan: Plan, year: int, clock_min: int, sun_min: int) -> UnitYear:
     """The same, judged under so many minutes of error of clock and sun either way."""
     key = (f"{plan.content_hash()} within {clock_min} {sun_min}", year)
@@ -99,8 +128,11 @@ def unit_year_within(plan: Plan, year: int, clock_min: int, sun_min: int) -> Uni
     kept = KEPT.get(key)
     if kept is None:
         with turn(_WORKING):
-            found = audit_within(plan, date(year, 1, 1), date(year, 12, 31), clock_min=clock_min, sun_min=sun_min)
-        kept = replace(strict, findings=found)
+            budgets = Budgets.while_waited_for()
+            first, last = date(year, 1, 1), date(year, 12, 31)
+            found = audit_within(plan, first, last, clock_min=clock_min, sun_min=sun_min, budgets=budgets)
+        # Nothing follows it: the search is for the year as it is judged strictly.
+        kept = replace(strict, findings=found, unsearched=False)
         KEPT.put(key, kept)
     return kept
 
@@ -108,5 +140,6 @@ def unit_year_within(plan: Plan, year: int, clock_min: int, sun_min: int) -> Uni
 def _work_out(plan: Plan, year: int, *, remedies: bool) -> UnitYear:
     picture = replay(plan, date(year, 1, 1), date(year + 1, 1, 1))
     whole = picture.ending(date(year, 12, 31))
-    findings = audit(whole, budgets=Budgets() if remedies else Budgets.without_remedies())
-    return UnitYear(replay=whole, picture=picture, findings=findings)
+    budgets = Budgets.while_waited_for(remedies=remedies)
+    findings = audit(whole, budgets=budgets)
+    return UnitYear(replay=whole, picture=picture, findings=findings, unsearched=budgets.repairs.ended)

@@ -1,5 +1,6 @@
 """Units, the revisions of their plans, ticks of their entry sheets, and kept results of their years."""
 
+from datetime import datetime
 from functools import cached_property
 
 from django.db import models
@@ -33,10 +34,13 @@ class Unit(SoftDelete):
     keyed = models.ForeignKey(
         "PlanRevision", on_delete=models.SET_NULL, null=True, editable=False, related_name="+"
     )  # what is in the device since its last visit
+    keyed_at = models.DateTimeField(null=True, editable=False)  # when it was: programs of seasons turn by date
+    # The worst of its findings that nobody means so, where some are meant so; None: that of its result.
+    accepted_severity = models.CharField(max_length=10, null=True, editable=False)
     created = models.DateTimeField(auto_now_add=True)
 
     objects = SoftDeleteQuerySet.as_manager()
-    history = kept_history("head", "result", "keyed", "created")
+    history = kept_history("head", "result", "keyed", "keyed_at", "accepted_severity", "created")
 
     class Meta:
         ordering = ("site__name", "name")
@@ -49,7 +53,7 @@ class Unit(SoftDelete):
     def __str__(self) -> str:
         return f"{self.site}, {self.name}"
 
-    def point(self, **to: "PlanRevision") -> None:
+    def point(self, **to: "PlanRevision | datetime") -> None:
         """Let it point at other revisions; they tell their own story, and nothing of the unit itself changes."""
         for name, revision in to.items():
             setattr(self, name, revision)
@@ -161,6 +165,25 @@ class AsFound(models.Model):
         return f"{self.unit} as found {self.at:%Y-%m-%d}"
 
 
+class MeantSo(models.Model):
+    """A finding that somebody accepts, with a reason, until a date; it comes back with another plan."""
+
+    unit = models.ForeignKey(Unit, on_delete=models.CASCADE, related_name="meant")
+    finding = models.CharField(max_length=200)  # its identity
+    content_hash = models.CharField(max_length=64)  # of the plan of which it is told
+    reason = models.CharField(max_length=200)
+    until = models.DateField()  # the last day
+    by = models.ForeignKey(User, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ("pk",)
+        constraints = (models.UniqueConstraint(fields=("unit", "finding"), name="a_finding_is_meant_so_once"),)
+
+    def __str__(self) -> str:
+        return f"{self.finding} until {self.until}"
+
+
 class YearResult(models.Model):
     """What a plan does in a year, kept by what it was computed from, so that lists never compute."""
 
@@ -169,6 +192,7 @@ class YearResult(models.Model):
     calculation = models.CharField(max_length=40)  # the release of the core and of the zone data
     place = models.CharField(max_length=120)  # where the site was: a site that has moved makes it stale
     severity = models.CharField(max_length=10, blank=True)  # of its worst finding; empty where there is none
+    lacks = models.CharField(max_length=6, blank=True)  # "wanted" or "keyed": what the plan has nothing of
     findings = models.JSONField()
     thumbnail = models.TextField()
 

@@ -7,18 +7,19 @@ from operator import or_
 from typing import Any
 
 from django.db.models import Case, Q, Value, When
+from django.db.models.functions import Coalesce
 
 from skavit.core.findings import Finding, Severity
 from skavit.core.memory import slot_names
 from skavit.core.plan.document import Plan
 from skavit.core.text.wording import Words
-from skavit.server.now import year_at
+from skavit.server.now import today_at, year_at
 from skavit.units.computing import is_left, unit_year
-from skavit.units.models import Unit, YearResult
+from skavit.units.models import MeantSo, Unit, YearResult
 from skavit.units.trades import pages_of
 
 # Raise with every change to a computed result, together with a "calculation" line in the CHANGELOG.
-CORE_RELEASE = "10"
+CORE_RELEASE = "11"
 CALCULATION = f"core {CORE_RELEASE}, tzdata {version('tzdata')}"
 
 
@@ -58,10 +59,19 @@ def _worked_out(unit: Unit, content_hash: str, year: int, *, remedies: bool) -> 
         year=year,
         calculation=CALCULATION,
         severity=found.findings[0].severity.value if found.findings else "",
+        lacks=_lacks(plan),
         findings=[_kept(finding, plan) for finding in found.findings],
         thumbnail=pages_of(plan).thumbnail(found, f"thumb-{content_hash[:12]}"),
         place=unit.site.place_key,
     )
+
+
+def _lacks(plan: Plan) -> str:
+    """What a plan has nothing of: windows, stations or set points that are wanted; or anything that is keyed."""
+    pages = pages_of(plan)
+    if not pages.wanted_text(plan):
+        return "wanted"
+    return "" if pages.keyed_text(plan) else "keyed"
 
 
 def _kept(finding: Finding, plan: Plan) -> dict[str, Any]:
@@ -99,11 +109,49 @@ def keep_results(units: Sequence[Unit], now: int, *, remedies: bool = False) -> 
     found = _year_results([(unit, year_at(unit.site.place, now)) for unit in units], remedies=remedies)
     for unit, result in zip(units, found, strict=True):
         unit.result = result
+    keep_accepted(units, now)
     as_it_was = reduce(or_, (Q(pk=unit.pk, head=unit.head_id) for unit in units))
     own = Case(*(When(pk=unit.pk, then=Value(result.pk)) for unit, result in zip(units, found, strict=True)))
     Unit.objects.filter(as_it_was).update(result=own)
-    for follow in FOLLOWED_BY:
-        follow(units, now)
+    follow(units, now)
+
+
+def follow(units: Sequence[Unit], now: int) -> None:
+    """Let what follows from units' plans be worked out anew."""
+    for each in FOLLOWED_BY:
+        each(units, now)
+
+
+def meant_so(units: Sequence[Unit], now: int) -> dict[int, dict[str, MeantSo]]:
+    """The findings of units that are meant so now, by the unit's key and their identity: of this plan, and until today at least."""
+    by_key = {unit.pk: unit for unit in units}
+    found: dict[int, dict[str, MeantSo]] = {pk: {} for pk in by_key}
+    for one in MeantSo.objects.filter(unit__in=units).select_related("by"):
+        unit = by_key[one.unit_id]
+        if one.content_hash == unit.head_revision.content_hash and one.until >= today_at(unit.site.place, now):
+            found[unit.pk][one.finding] = one
+    return found
+
+
+def accepted_of(unit: Unit, now: int) -> dict[str, MeantSo]:
+    """Those of one unit; where nothing was accepted when its result was kept, nothing is asked."""
+    return {} if unit.accepted_severity is None else meant_so([unit], now)[unit.pk]
+
+
+def keep_accepted(units: Sequence[Unit], now: int) -> None:
+    """Write down how bad the worst finding is that nobody means so, at units of which some are meant so."""
+    meant = meant_so(units, now)
+    for unit in units:
+        kept = unit.result.findings if unit.result is not None else []
+        left = [raw["severity"] for raw in kept if raw.get("identity") not in meant[unit.pk]]
+        accepted = (left[0] if left else "") if len(left) < len(kept) else None
+        if accepted != unit.accepted_severity:
+            unit.accepted_severity = accepted
+            Unit.objects.filter(pk=unit.pk).update(accepted_severity=accepted)
+
+
+# How bad the worst finding of a unit is that nobody means so.
+WORST = Coalesce("accepted_severity", "result__severity")
 
 
 def is_fresh(unit: Unit, year: int) -> bool:

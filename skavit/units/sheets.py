@@ -7,11 +7,13 @@ from threading import Lock
 from cachetools import LRUCache
 from django.core import signing
 
+from skavit.core.ground.arrays import DAY_S
 from skavit.core.kinds import Kind
 from skavit.core.plan.document import Plan
-from skavit.core.sheet import Step, clock_runs, steps, steps_of_changes, told_anew
+from skavit.core.plan.seasonal import Stretch
+from skavit.core.sheet import Step, clock_runs, held_set, next_set, steps, steps_of_changes, told_anew
 from skavit.core.text.wording import Words
-from skavit.server.now import year_at
+from skavit.server.now import local_digits, year_at
 from skavit.units.computing import unit_year
 from skavit.units.models import Unit
 
@@ -52,10 +54,51 @@ def sheet_of(
 
 
 def changes_of(unit: Unit, words: Words, now: int) -> Sheet:
-    """The steps that bring a unit from what was keyed at its last visit to its plan; none where it never was keyed."""
+    """The steps that bring a unit from what was keyed at its last visit to its plan; none where it never was keyed.
+
+    Of a plan with seasonal programs the one that was keyed then, and the one of now.
+    """
     if unit.keyed is None:
         return ()
-    plan, kind, was = unit.plan, unit.core_kind, unit.plan_of(unit.keyed)
+    was = unit.plan_of(unit.keyed)
+    if was.unit.keyings:
+        was = was.with_only_set(held_set(was, _day_keyed(unit, now), unit.core_kind))
+    return _changes(was, unit.plan, unit.core_kind, words, now)
+
+
+def season_turned(unit: Unit, now: int) -> bool:
+    """Whether another seasonal program has begun since the unit was keyed."""
+    plan, kind = unit.plan, unit.core_kind
+    if unit.keyed is None or not plan.unit.keyings:
+        return False
+    return held_set(plan, _day_keyed(unit, now), kind) != held_set(plan, _today(unit, now), kind)
+
+
+def coming_season(unit: Unit, now: int) -> Stretch | None:
+    """The seasonal program that is keyed next; None where there is nothing to key."""
+    return next_set(unit.plan, _today(unit, now), unit.core_kind) if unit.plan.unit.keyings else None
+
+
+def season_changes_of(unit: Unit, words: Words, now: int) -> Sheet:
+    """The steps that key the seasonal program that comes next, over the one that is in the unit now; none without one."""
+    coming = coming_season(unit, now)
+    if coming is None:
+        return ()
+    plan, kind = unit.plan, unit.core_kind
+    was = plan.with_only_set(held_set(plan, _today(unit, now), kind))
+    return _changes(was, plan.with_only_set(coming.keying), kind, words, now)
+
+
+def _today(unit: Unit, now: int) -> int:
+    return local_digits(unit.plan, now) // DAY_S
+
+
+def _day_keyed(unit: Unit, now: int) -> int:
+    """The day on which the unit was keyed, in days since 1970; today where nobody wrote it down."""
+    return local_digits(unit.plan, int(unit.keyed_at.timestamp()) if unit.keyed_at else now) // DAY_S
+
+
+def _changes(was: Plan, plan: Plan, kind: Kind | None, words: Words, now: int) -> Sheet:
     standing = sheet_of(was, kind, words, now, carried=False, remedies=False)
     year = unit_year(plan, year_at(plan.site, now))
     return steps_of_changes(was, standing, plan, year.replay, year.leaving(now), now, words, kind, year.ahead(now))

@@ -22,7 +22,10 @@ from skavit.core.simulation.replay import Replay
 from skavit.core.text.wording import Words
 
 if TYPE_CHECKING:
+    from collections.abc import Mapping
+
     from _typeshed import DataclassInstance
+    from django.forms import Field
 
     from skavit.core.heat.targets import Targets
     from skavit.core.kinds import Kind
@@ -211,6 +214,12 @@ class UnitPages(ABC):
         self, plan: Plan, place: str, action: str, data: Any, view: "View", words: Words
     ) -> tuple[Edit, str] | None:
         """The edit that removes, copies or moves the row of a place, and what it is called; None for no such row."""
+
+    # A visit
+
+    def visit_fields(self) -> "Mapping[str, Mapping[str, Field]]":
+        """Fields that a visit asks of this trade beside those of all, by section (``found``, ``done``, ``left``)."""
+        return {}
 
     # Done by hand
 

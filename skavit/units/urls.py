@@ -16,6 +16,7 @@ from skavit.units.pages.unit import views as unit
 urlpatterns = [
     path("sites/<int:site_pk>/units/new/", new.unit_new, name="unit-new"),
     path("units/<int:pk>/", unit.unit_page, name="unit"),
+    path("units/<int:pk>/searched/", unit.searched, name="searched"),
     path("units/<int:pk>/day/", unit.day, name="day"),
     path("units/<int:pk>/rows/<slug:place>/", unit.row, name="row"),
     path("units/<int:pk>/rows/<slug:place>/preview/", unit.preview, name="preview"),
@@ -29,6 +30,8 @@ urlpatterns = [
     path("units/<int:pk>/holidays/", holidays.holidays, name="holidays"),
     path("units/<int:pk>/handover/", handover.handover, name="handover"),
     path("units/<int:pk>/remedy/", unit.remedy, name="remedy"),
+    path("units/<int:pk>/meant-so/", unit.mean_so, name="mean-so"),
+    path("units/<int:pk>/meant-so/back/", unit.mean_no_longer, name="mean-no-longer"),
     path("units/<int:pk>/undo/", unit.undo, name="undo"),
     path("units/<int:pk>/redo/", unit.redo, name="redo"),
     path("units/<int:pk>/clock/", clock.clock, name="unit-clock"),

@@ -36,6 +36,7 @@ class UnitYear:
     replay: Replay
     picture: Replay
     findings: tuple[Finding, ...]
+    unsearched: bool = False  # what would mend it may be found yet, by a search that takes a moment
 
     @cached_property
     def _years(self) -> dict[tuple[int, bool], Year]:

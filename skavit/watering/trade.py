@@ -41,8 +41,12 @@ from skavit.watering.pages.unit.page import WateringBody, altered, watering_body
 from skavit.watering.pages.unit.program_form import ProgramForm, free_name
 from skavit.watering.pages.unit.rows import form_at
 from skavit.watering.pages.unit.station_form import StationForm
+from skavit.watering.pages.visit_fields import visit_fields
 
 if TYPE_CHECKING:
+    from collections.abc import Mapping
+
+    from django.forms import Field
     from django.http import QueryDict
 
 _ROW = re.compile(r"(station|program)-(\d+)")
@@ -123,6 +127,9 @@ class WateringPages(UnitPages):
 
     def by_hand_rows(self, plan: Plan, kind: Kind | None, words: Words) -> list[ByHandRow]:
         return water_by_hand_rows(plan, words)
+
+    def visit_fields(self) -> "Mapping[str, Mapping[str, Field]]":
+        return visit_fields()
 
     def by_hand_form(
         self, plan: Plan, view: View, words: Words, data: "QueryDict | None" = None, **more: Any

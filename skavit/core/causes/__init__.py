@@ -1,23 +1,28 @@
 """What is wrong: single faults put into a unit, replayed, and compared with what somebody saw."""
 
 from skavit.core.causes.fault import Cause
-from skavit.core.causes.looks import BLANK, MAX_LOOKS, Blank, Look, read_looks
-from skavit.core.causes.ranking import Causes, Likely, find_causes
+from skavit.core.causes.looks import BLANK, MAX_LOOKS, Bed, Blank, Look, read_looks
+from skavit.core.causes.ranking import Causes, Likely, Pair, find_causes
 from skavit.core.causes.texts import cause_text, check_text
+from skavit.core.causes.things import Thing, things_of
 from skavit.core.causes.what_no_replay_shows import Beyond, beyond
 
 __all__ = [
     "BLANK",
     "MAX_LOOKS",
+    "Bed",
     "Beyond",
     "Blank",
     "Cause",
     "Causes",
     "Likely",
     "Look",
+    "Pair",
+    "Thing",
     "beyond",
     "cause_text",
     "check_text",
     "find_causes",
     "read_looks",
+    "things_of",
 ]

@@ -3,15 +3,19 @@
 from collections.abc import Iterator
 from dataclasses import replace
 
+import numpy as np
+
 from skavit.core.causes.clocks import clock_faults, stopped_clocks
 from skavit.core.causes.fault import Cause, Fault, run_of, seams
+from skavit.core.causes.of_rooms import heat_faults
+from skavit.core.causes.of_water import water_faults
 from skavit.core.causes.shown import Hold, Shown, Simulator
+from skavit.core.causes.things import things_of
 from skavit.core.ground.arrays import DAY_S, HALF_DAY_S, MINUTE_S
 from skavit.core.ground.budget import Budget
 from skavit.core.plan.clock_settings import NAMED_RULES, ByHand, DstRule, NamedRule
-from skavit.core.plan.days import DAILY, Days, Once, Weekdays
+from skavit.core.plan.days import DAILY, Days, Holiday, Once, Weekdays, holiday_mask
 from skavit.core.plan.entry import Entry
-from skavit.core.plan.holidays import Holiday
 from skavit.core.plan.sun_settings import NO_ADJUST
 from skavit.core.plan.times import ClockTime, LimitedTime, SunTime, day_of, sun_time_of
 from skavit.core.site.clock import standard_offset_s
@@ -36,6 +40,8 @@ def faults(unit: Simulator, budget: Budget | None = None) -> Iterator[Fault]:
     yield from _settings(unit)
     yield from _entries(unit, budget or Budget(ENTRY_STEPS))
     yield from _strays(unit)
+    yield from water_faults(unit)
+    yield from heat_faults(unit)
 
 
 # Modes
@@ -52,22 +58,31 @@ def _ends(unit: Simulator) -> tuple[int, ...]:
 
 def _held(unit: Simulator) -> Iterator[Fault]:
     """Left on or off, or away on holiday: a channel or all, since before the looks or since between two of them."""
-    numbers = range(1, len(unit.plan.channels) + 1)
+    things = things_of(unit.plan)
+    numbers = [n for n, thing in enumerate(things, 1) if thing.sort in ("channel", "room")]
     each = [(number,) for number in numbers]
     begun = int(unit.looked.instants[0]) - DAY_S // 2
+    causes = (Cause.LEFT_ON, Cause.LEFT_OFF, *([Cause.HOLIDAY_RUNNING] if _may_be_holiday(unit) else []))
     for size, channels in enumerate([*each, *([tuple(numbers)] if len(each) > 1 else [])]):
         for start in (begun, *seams(unit)):
-            for cause in (Cause.LEFT_ON, Cause.LEFT_OFF, Cause.HOLIDAY_RUNNING):
+            for cause in causes:
                 hold = Hold(channels=channels, on=cause is Cause.LEFT_ON, start=start)
                 # Left so by hand in between is what people do; a holiday that began just then is a guess.
                 guessed = cause is Cause.HOLIDAY_RUNNING and start != begun
                 shown = Shown(unit.right.run, hold=hold)
                 yield Fault(cause=cause, shown=shown, channels=channels, size=size, guessed=guessed)
-            for end in _ends(unit):
+            for end in _ends(unit) if _may_be_holiday(unit) else ():
                 over = Shown(unit.right.run, hold=Hold(channels=channels, on=False, start=start, end=end))
                 yield Fault(cause=Cause.HOLIDAY_RUNNING, shown=over, channels=channels, size=size, guessed=True)
-    if each:
+    if unit.plan.channels and _may_be_holiday(unit):
         yield from _holidays(unit)
+
+
+def _may_be_holiday(unit: Simulator) -> bool:
+    """Whether a holiday would run on the date of a look: one of those that are keyed, or where none is any."""
+    keyed = unit.plan.unit.holidays
+    days = np.array([look.at // DAY_S for look in unit.looked.looks], dtype=np.int64)
+    return not keyed or bool(holiday_mask(keyed, days).any())
 
 
 def _holidays(unit: Simulator) -> Iterator[Fault]:
@@ -104,7 +119,9 @@ def _settings(unit: Simulator) -> Iterator[Fault]:
 def _rule(unit: Simulator, rule: DstRule, size: int) -> Iterator[Fault]:
     shown = run_of(unit, unit.with_clock(dst=rule))
     if shown is not None:
-        yield Fault(cause=Cause.RULE_DIFFERS, shown=shown, rule=rule, size=size)
+        at = unit.looked.instants[[0, -1]]
+        apart = shown.digits(at) != unit.right.digits(at)
+        yield Fault(cause=Cause.RULE_DIFFERS, shown=shown, rule=rule, size=size, began=bool(apart[1] and not apart[0]))
 
 
 def _places(unit: Simulator) -> Iterator[Fault]:
@@ -134,27 +151,34 @@ def _places(unit: Simulator) -> Iterator[Fault]:
 
 
 def _entries(unit: Simulator, budget: Budget) -> Iterator[Fault]:
-    wrong = {glance.channel + 1 for glance in unit.otherwise}
+    wrong = {glance.channel + 1 for glance in unit.otherwise if glance.channel < len(unit.plan.channels)}
+    looked = {look.at // DAY_S for look in unit.looked.looks}
     placed = [(k, i, entry) for k, entries in enumerate(unit.plan.unit.sets) for i, entry in enumerate(entries)]
     placed.sort(key=lambda place: not wrong & set(place[2].channels))
     cost = STEPS_A_TRY + len(placed) * STEPS_AN_ENTRY
     for keying, slot, entry in placed:
-        for cause, other in _slips(entry):
+        for cause, other in _slips(entry, looked):
             if not budget.take(cost):
                 return
             shown = Shown(unit.run(unit.with_entry(keying, slot, other)))
             as_keyed = None if cause is Cause.ENTRY_LOST else other.at
-            yield Fault(cause=cause, shown=shown, keying=keying, slot=slot + 1, entry=entry, as_keyed=as_keyed)
+            days = other.days if cause is Cause.ENTRY_DAYS else None
+            yield Fault(
+                cause=cause, shown=shown, keying=keying, slot=slot + 1, entry=entry, as_keyed=as_keyed, days=days
+            )
 
 
-def _slips(entry: Entry) -> Iterator[tuple[Cause, Entry]]:
-    """What may have become of one entry."""
+def _slips(entry: Entry, looked: set[int]) -> Iterator[tuple[Cause, Entry]]:
+    """What may have become of one entry; ``looked`` are the days of the looks."""
     if entry.disabled:
         return
+    for bit in sorted({(day + by + 3) % 7 for day in looked for by in (-1, 0)}):
+        if isinstance(entry.days, Weekdays) and entry.days.mask & (1 << bit) and entry.days.mask != 1 << bit:
+            yield Cause.ENTRY_DAYS, replace(entry, days=Weekdays(entry.days.mask & ~(1 << bit)))
     yield Cause.ENTRY_LOST, replace(entry, disabled=True)
     match entry.at:
-        case ClockTime(seconds) if entry.repeat is None:
-            yield Cause.ENTRY_HALF_DAY, replace(entry, at=ClockTime((seconds + HALF_DAY_S) % DAY_S))
+        case ClockTime() as at if entry.repeat is None:
+            yield Cause.ENTRY_HALF_DAY, replace(entry, at=at.later(HALF_DAY_S))
         case SunTime(event):
             yield Cause.SUN_SWAPPED, replace(entry, at=replace(entry.at, event=event.swapped))
         case LimitedTime(at=SunTime() as sun):
@@ -164,7 +188,8 @@ def _slips(entry: Entry) -> Iterator[tuple[Cause, Entry]]:
 def _strays(unit: Simulator) -> Iterator[Fault]:
     """One entry more, a leftover: just before a look that shows what the unit as planned would not."""
     digits = unit.right.digits(unit.looked.instants).tolist()
-    for glance in unit.otherwise[:MAX_STRAY_LOOKS]:
+    switched = [glance for glance in unit.otherwise if glance.channel < len(unit.plan.channels)]
+    for glance in switched[:MAX_STRAY_LOOKS]:
         channels = (glance.channel + 1,)
         for at in _before(digits, glance.look):
             for size, days in enumerate((DAILY, _weekday(at))):

@@ -4,9 +4,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from skavit.core.causes.fault import Cause, Fault
+from skavit.core.causes.fault import Cause, Fault, Named
 from skavit.core.causes.faults import ENTRY_STEPS, faults
 from skavit.core.causes.looks import Look
+from skavit.core.causes.pairs import together
 from skavit.core.causes.shown import READ_S, Looked, Shown, Simulator
 from skavit.core.ground.arrays import DAY_S, MINUTE_S
 from skavit.core.ground.budget import Budget
@@ -17,12 +18,31 @@ MOST_LISTED = 24
 # A difference that somebody can be asked to look at lasts so long at least.
 LONG_ENOUGH_S = 20 * MINUTE_S
 
+# Two faults are looked for where no single one explains all: of each way to explain some looks the likeliest so many.
+MOST_ALIKE, MOST_PAIRS_TRIED, MOST_PAIRS = 6, 200, 6
+
 _GROUP = dict.fromkeys(Cause, 1) | {
     Cause.NONE: 0,
     Cause.ENTRY_LOST: 2,
     Cause.ENTRY_HALF_DAY: 2,
     Cause.SUN_SWAPPED: 2,
+    Cause.START_LOST: 2,
+    Cause.START_HALF_DAY: 2,
+    Cause.RUN_LOST: 2,
+    Cause.SEASON_ZERO: 2,
+    Cause.POINT_LOST: 2,
+    Cause.POINT_HALF_DAY: 2,
+    Cause.VALVE_SHUT: 2,
+    Cause.VALVE_OPEN: 2,
+    Cause.PRESSURE_LOW: 2,
+    Cause.RAIN_SENSOR: 2,
+    Cause.BATTERY_LOW: 2,
+    Cause.HEAD_BLOCKED: 4,
+    Cause.ENTRY_DAYS: 3,
+    Cause.PROGRAM_DAYS: 3,
+    Cause.WIRES_SWAPPED: 3,
     Cause.ENTRY_STRAY: 4,
+    Cause.START_STRAY: 4,
 }
 _ORDER = {cause: place for place, cause in enumerate(Cause)}
 
@@ -32,7 +52,7 @@ class Telling:
     """A moment at which two causes show different things: what the first would show, and what the second."""
 
     at: int  # local digits
-    channel: int | None  # from 1; None: the display
+    channel: int | None  # a thing's place among those of the unit, from 1; None: the display
     first: int  # the digits displayed, or whether the output is on; -1 for a blank display
     second: int
 
@@ -52,12 +72,27 @@ class Likely:
 
 
 @dataclass(frozen=True, kw_only=True)
+class Pair:
+    """Two faults together, and which looks each explains."""
+
+    first: Likely
+    second: Likely
+    explained: tuple[bool, ...]
+
+    @property
+    def explains(self) -> int:
+        """Looks that show just what a unit with both would have shown."""
+        return sum(self.explained)
+
+
+@dataclass(frozen=True, kw_only=True)
 class Causes:
     """The causes of what was seen, likeliest first."""
 
     plan: Plan
     looked: Looked
     likely: tuple[Likely, ...]
+    pairs: tuple[Pair, ...]  # where no single fault explains all, two that explain more; likeliest first
     in_part: bool  # the unit holds so much that not every entry was tried
 
     @property
@@ -66,33 +101,80 @@ class Causes:
         return self.likely[0].explains == len(self.looked.looks)
 
 
-def find_causes(plan: Plan, looks: tuple[Look, ...]) -> Causes:
+def find_causes(plan: Plan, looks: tuple[Look, ...], *, has_date: bool = True) -> Causes:
     """Each single fault put into the unit, replayed and held against looks in order of time.
 
-    Listed are those that explain as many looks as the unit without a fault, or more. Raises :class:`RangeError` for a plan that
+    ``has_date``: whether the unit knows the date; the date of another is never out. Listed are those that explain as many looks as the unit without a fault, or more. Raises :class:`RangeError` for a plan that
     asks for too much over the dates of the looks.
     """
     unit, budget = Simulator(plan, looks), Budget(ENTRY_STEPS)
-    found: dict[tuple[Cause, int | None, int], Likely] = {}
-    for fault in faults(unit, budget):
+    found: dict[Named, Likely] = {}
+    every: list[Likely] = []
+    for fault in (fault for fault in faults(unit, budget) if has_date or fault.cause is not Cause.CLOCK_DATE):
         likely = Likely(fault=fault, explained=fault.shown.explains(unit.looked))
-        place = fault.cause, fault.slot, fault.keying
-        if place not in found or _first(likely) < _first(found[place]):
-            found[place] = likely
+        every.append(likely)
+        if fault.named not in found or _first(likely) < _first(found[fault.named]):
+            found[fault.named] = likely
     ranked = sorted(found.values(), key=_first)
-    least = max(1, found[Cause.NONE, None, 0].explains)
+    least = max(1, found[Fault(cause=Cause.NONE, shown=unit.right).named].explains)
     listed = [one for one in ranked if one.fault.cause is Cause.NONE or one.explains >= least][:MOST_LISTED]
     told = tuple(
         Likely(fault=one.fault, explained=one.explained, telling=_telling(unit, one.fault.shown, other))
         for one, other in zip(listed, _others(listed), strict=True)
     )
-    return Causes(plan=plan, looked=unit.looked, likely=told, in_part=budget.ended)
+    pairs = () if told[0].explains == len(looks) else _pairs(unit, every)
+    return Causes(plan=plan, looked=unit.looked, likely=told, pairs=pairs, in_part=budget.ended)
 
 
-def _first(likely: Likely) -> tuple[int, int, int, float, int]:
+def _pairs(unit: Simulator, singles: list[Likely]) -> tuple[Pair, ...]:
+    """Two faults that explain more together than either alone: those first that explain most and leave least open."""
+    alike: dict[tuple[bool, ...], list[Likely]] = {}
+    for one in sorted(singles, key=_first):
+        gained = tuple(e and not before for e, before in zip(one.explained, unit.explained, strict=True))
+        if any(gained) and one.fault.cause is not Cause.NONE:
+            alike.setdefault(gained, []).append(one)
+    ways = [(gained, one) for gained, own in alike.items() for one in own[:MOST_ALIKE]]
+    tried = [
+        (a, b) for n, (gained, a) in enumerate(ways) for other, b in ways[n + 1 :] if _adds(gained, other)
+    ]  # fmt: skip
+    tried.sort(key=lambda pair: (-_most(*pair), _open(*pair)))
+    found = []
+    for a, b in tried[:MOST_PAIRS_TRIED]:
+        shown = together(unit, a.fault, b.fault)
+        explained = shown.explains(unit.looked) if shown is not None else ()
+        if sum(explained) > max(a.explains, b.explains):
+            found.append(Pair(first=a, second=b, explained=explained))
+    found.sort(key=lambda pair: (-pair.explains, _open(pair.first, pair.second)))
+    best = found[0].explains if found else 0
+    told: dict[frozenset[Named], Pair] = {}
+    for pair in found:
+        if pair.explains == best:
+            told.setdefault(frozenset([pair.first.fault.named, pair.second.fault.named]), pair)
+    return tuple(told.values())[:MOST_PAIRS]
+
+
+def _adds(gained: tuple[bool, ...], other: tuple[bool, ...]) -> bool:
+    """Whether each explains a look that the other does not."""
+    pairs = list(zip(gained, other, strict=True))
+    return any(a and not b for a, b in pairs) and any(b and not a for a, b in pairs)
+
+
+def _most(one: Likely, other: Likely) -> int:
+    return sum(a or b for a, b in zip(one.explained, other.explained, strict=True))
+
+
+def _open(one: Likely, other: Likely) -> tuple[int, int, float]:
+    """What two faults leave open, as :func:`_first` has it of one."""
+    ranks = [_first(likely)[1:4] for likely in (one, other)]
+    return sum(rank[0] for rank in ranks), sum(rank[1] for rank in ranks), sum(rank[2] for rank in ranks)
+
+
+def _first(likely: Likely) -> tuple[int, int, int, float, tuple[int, ...]]:
     """Sort key: what explains most first, then what leaves least open."""
     fault = likely.fault
-    return -likely.explains, _GROUP[fault.cause] + 2 * fault.guessed, _ORDER[fault.cause], fault.size, fault.slot or 0
+    # What began with a change of the clocks that lies between the looks is a clock that nobody moved.
+    group = _GROUP[fault.cause] + 2 * fault.guessed - fault.began
+    return -likely.explains, group, _ORDER[fault.cause], fault.size, (fault.slot or 0, *fault.place)
 
 
 def _others(listed: list[Likely]) -> list[Shown | None]:
@@ -117,7 +199,8 @@ def _telling(unit: Simulator, one: Shown, other: Shown | None) -> Telling | None
 
 
 def _output_telling(unit: Simulator, one: Shown, other: Shown, now: int) -> Telling | None:
-    end = unit.right.run.end
+    # What is asked can be answered now, or be seen tonight.
+    end = min(unit.right.run.end, now + DAY_S)
     found = []
     for number, (a, b) in enumerate(zip(one.outputs, other.outputs, strict=True), start=1):
         apart = unite([difference(a, b), difference(b, a)]).cut(now, end)

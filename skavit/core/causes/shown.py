@@ -7,7 +7,8 @@ from typing import Any
 
 import numpy as np
 
-from skavit.core.causes.looks import BLANK, Look
+from skavit.core.causes.looks import BLANK, Bed, Look
+from skavit.core.causes.things import first_of, spans_of, things_of
 from skavit.core.ground.arrays import DAY_S, Bools, Ints
 from skavit.core.ground.spans import EMPTY, Spans, difference, union, unite
 from skavit.core.plan.document import Plan
@@ -19,13 +20,16 @@ READ_S = 60
 # The unit is simulated so long beyond the last look, for what to look at next.
 AHEAD_DAYS = 8
 FOR_EVER = 2**62
+# A bed shows what it was given in so many days, where that is much less or more than usual; common practice, no source.
+BED_DAYS = 3
+DRIER, WETTER = 0.75, 1.25
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Hold:
-    """Outputs held on or off from one instant up to another, whatever the program says."""
+    """Things held on or off from one instant up to another, whatever the program says."""
 
-    channels: tuple[int, ...]  # from 1
+    channels: tuple[int, ...]  # places among the unit's things, from 1
     on: bool
     start: int = -FOR_EVER
     end: int = FOR_EVER
@@ -46,11 +50,15 @@ class Shown:
     run: Replay
     hold: Hold | None = None
     stopped: Stopped | None = None
+    swapped: tuple[int, int] | None = None  # two things (from 0) whose wires are in each other's place
+    beds: tuple[
+        tuple[int, str, str], ...
+    ] = ()  # (station from 1, state, part) that something outside the program makes
 
     @cached_property
     def outputs(self) -> tuple[Spans, ...]:
-        """When each channel is on, over the range that was run."""
-        found = [channel.actual for channel in self.run.channels]
+        """When each thing is on, running or warm, over the range that was run."""
+        found = list(spans_of(self.run))
         if self.stopped is not None:
             found = [self._stood(spans, self.stopped) for spans in found]
         if self.hold is not None:
@@ -58,6 +66,9 @@ class Shown:
             for number in self.hold.channels:
                 spans = found[number - 1]
                 found[number - 1] = unite([spans, held]) if self.hold.on else difference(spans, held)
+        if self.swapped is not None:
+            a, b = self.swapped
+            found[a], found[b] = found[b], found[a]
         return tuple(found)
 
     def _stood(self, spans: Spans, stopped: Stopped) -> Spans:
@@ -84,6 +95,7 @@ class Shown:
         """Which of the looks show just what this unit would have shown."""
         digits, blank = self.digits(looks.instants).tolist(), self.blank(looks.instants).tolist()
         otherwise = {glance.look for glance in looks.glances(self.outputs) if not glance.explained}
+        otherwise |= {look for look, explained in looks.beds(self) if not explained}
         return tuple(
             i not in otherwise and _displayed(look, digits[i], unset=blank[i]) for i, look in enumerate(looks.looks)
         )
@@ -104,20 +116,23 @@ def _displayed(look: Look, digits: int, *, unset: bool) -> bool:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Glance:
-    """One output seen at one look."""
+    """One thing seen at one look."""
 
     look: int  # which, from 0
-    channel: int  # from 0
+    channel: int  # its place among the unit's things, from 0
     on: bool
     explained: bool  # whether a unit would have shown just that
 
 
 @dataclass(frozen=True)
 class Looked:
-    """Looks with the instants at which they were made."""
+    """Looks at a unit with the instants at which they were made."""
 
+    plan: Plan
     looks: tuple[Look, ...]
     instants: Ints  # (n,)
+    since: Ints  # (n,) from when on a look may have been; the same instant where its time is known
+    right: "Shown"
 
     @cached_property
     def _around(self) -> Ints:
@@ -125,15 +140,45 @@ class Looked:
         found: Ints = self.instants[:, None] + np.array([1 - READ_S, 0, READ_S - 1])
         return found
 
+    @cached_property
+    def seen(self) -> tuple[tuple[bool | None, ...], ...]:
+        """What each look says of each thing of the unit."""
+        return tuple(self._of_things(look) for look in self.looks)
+
+    def _of_things(self, look: Look) -> tuple[bool | None, ...]:
+        said = {"channel": look.outputs, "water": (look.watering,), "station": look.stations, "room": look.warm}
+        return tuple(said[thing.sort][thing.number - 1] if said[thing.sort] else None for thing in things_of(self.plan))
+
     def glances(self, outputs: tuple[Spans, ...]) -> list[Glance]:
-        """Each output that was seen, channel by channel, and whether one of these outputs could be seen so then."""
+        """Each thing that was seen, one after the other, and whether one of these could be seen so then."""
         return [
-            Glance(look=i, channel=channel, on=on, explained=on in around[i])
-            for channel, spans in enumerate(outputs)
+            Glance(look=i, channel=place, on=on, explained=self._could(spans, around[i], i, on=on))
+            for place, spans in enumerate(outputs)
             for around in [spans.at(self._around.ravel()).reshape(-1, 3).tolist()]
-            for i, look in enumerate(self.looks)
-            if look.outputs and (on := look.outputs[channel]) is not None
+            for i in range(len(self.looks))
+            if (on := self.seen[i][place]) is not None
         ]
+
+    def _could(self, spans: Spans, around: list[bool], look: int, *, on: bool) -> bool:
+        """Whether a thing could be seen on, or off, at a look; where its time is a range, at any time in it."""
+        low, high = int(self.since[look]), int(self.instants[look])
+        if low == high or on in around:
+            return on in around
+        lit = spans.cut(low, high).total_s
+        return lit > 0 if on else lit < high - low
+
+    def beds(self, shown: "Shown") -> list[tuple[int, bool]]:
+        """(look, whether the unit would have left the bed so) of each bed that was seen."""
+        return [(i, self._bed(shown, i, bed)) for i, look in enumerate(self.looks) for bed in look.beds]
+
+    def _bed(self, shown: "Shown", look: int, bed: Bed) -> bool:
+        if any((n, state) == (bed.station, bed.state) and part == bed.part for n, state, part in shown.beds):
+            return True
+        if bed.part != "all":
+            return False  # what the program does, it does to the whole bed
+        until, place = int(self.instants[look]), first_of(self.plan, "station") + bed.station - 1
+        given, wanted = (ran.outputs[place].cut(until - BED_DAYS * DAY_S, until).total_s for ran in (shown, self.right))
+        return given < DRIER * wanted if bed.state == "dry" else given > WETTER * max(wanted, 60)
 
 
 class Simulator:
@@ -141,11 +186,14 @@ class Simulator:
 
     def __init__(self, plan: Plan, looks: tuple[Look, ...]) -> None:
         self.plan = plan
-        self.first: date = day_of(looks[0].at // DAY_S - 1)
+        back = BED_DAYS + 1 if any(look.beds for look in looks) else 1
+        self.first: date = day_of(min(look.since or look.at for look in looks) // DAY_S - back)
         self.last: date = day_of(looks[-1].at // DAY_S + AHEAD_DAYS)
         self.right = Shown(self.run(plan))
         at = np.array([look.at for look in looks], dtype=np.int64)
-        self.looked = Looked(looks, self.right.run.site_clock.first(at))
+        since = np.array([look.at if look.since is None else look.since for look in looks], dtype=np.int64)
+        clock = self.right.run.site_clock
+        self.looked = Looked(plan, looks, clock.first(at), clock.first(since), self.right)
 
     @cached_property
     def explained(self) -> tuple[bool, ...]:

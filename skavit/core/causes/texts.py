@@ -2,6 +2,8 @@
 
 from skavit.core.causes.fault import Cause, Fault
 from skavit.core.causes.ranking import Likely, Telling
+from skavit.core.causes.things import things_of
+from skavit.core.causes.water_texts import OF_WATER, water_check, water_text
 from skavit.core.ground.arrays import DAY_S
 from skavit.core.memory import slot_names
 from skavit.core.plan.clock_settings import ByHand
@@ -17,6 +19,7 @@ from skavit.core.text.wording import (
     count,
     days_text,
     rule_text,
+    switching_text,
     weekday_date,
 )
 
@@ -42,13 +45,23 @@ _LEFT = (Cause.LEFT_ON, Cause.LEFT_OFF, Cause.HOLIDAY_RUNNING)
 
 def cause_text(fault: Fault, plan: Plan, words: Words) -> str:
     """What is wrong with a unit that has this fault, in a sentence."""
+    if _is_of_water(fault):
+        return water_text(fault, plan, words)
     if fault.cause in _TEXT:
         return _TEXT[fault.cause]
+    if fault.cause in (Cause.POINT_LOST, Cause.POINT_HALF_DAY):
+        return _point_text(fault, plan, words)
     if fault.cause in (Cause.LEFT_ON, Cause.LEFT_OFF):
-        mode = "on" if fault.cause is Cause.LEFT_ON else "off"
-        return f"{_channels_text(fault, plan)} left {mode} by hand: the program does not act."
-    if fault.entry is not None:
-        return _entry_text(fault, fault.entry, plan, words)
+        return _left_text(fault, plan)
+    return _entry_text(fault, fault.entry, plan, words) if fault.entry is not None else _setting_text(fault, words)
+
+
+def _is_of_water(fault: Fault) -> bool:
+    """Whether it is told as watering is: its programs, its valves, its being suspended."""
+    return fault.program is not None or fault.cause in OF_WATER or (fault.cause is Cause.LEFT_OFF and fault.water)
+
+
+def _setting_text(fault: Fault, words: Words) -> str:
     if fault.rule is not None:
         by_hand = isinstance(fault.rule, ByHand)
         rule = words.said("daylight saving all year") if by_hand else rule_text(fault.rule, words)
@@ -75,10 +88,22 @@ def _clock_text(fault: Fault, words: Words) -> str:
     return f"The clock {text}."
 
 
-def _channels_text(fault: Fault, plan: Plan) -> str:
-    if len(fault.channels) == len(plan.channels) > 1:
-        return "All channels are"
-    return f"{plan.channels[fault.channels[0] - 1].name} is"
+def _left_text(fault: Fault, plan: Plan) -> str:
+    """What is left on or off by hand."""
+    named = [things_of(plan)[number - 1] for number in fault.channels]
+    mode = named[0].states[fault.cause is Cause.LEFT_OFF]
+    if named[0].sort == "room":
+        return f"{named[0].name} is set {'warm' if mode == 'warm' else 'cold'} by hand: its program does not act."
+    who = "All channels are" if len(named) == len(plan.channels) > 1 else f"{named[0].name} is"
+    return f"{who} left {mode} by hand: the program does not act."
+
+
+def _point_text(fault: Fault, plan: Plan, words: Words) -> str:
+    zone = plan.heat.zones[fault.station].name if plan.heat and fault.station is not None else ""
+    at = words.time(fault.at) if fault.at else ""
+    days = f", {days_text(fault.days)}" if fault.days else ""
+    keyed = "not in the unit" if fault.as_keyed is None else f"keyed as {words.time(fault.as_keyed)}"
+    return f"{zone}: the set point of {at}{days} is {keyed}."
 
 
 def _place_text(fault: Fault) -> str:
@@ -96,12 +121,14 @@ def _place_text(fault: Fault) -> str:
 def _named(fault: Fault, entry: Entry, plan: Plan, words: Words) -> str:
     """Slot 3 (OFF 22:40, every day)."""
     own = words.of_slots(slot_names(plan.unit.sets[fault.keying], plan.unit.limits))
-    return f"{own.slot_of(fault.slot or 0)} ({entry.action.upper()} {words.time(entry.at)}, {days_text(entry.days)})"
+    return f"{own.slot_of(fault.slot or 0)} ({switching_text(entry.action, entry.at, entry.days, words)})"
 
 
 def _entry_text(fault: Fault, entry: Entry, plan: Plan, words: Words) -> str:
     if fault.slot is None:
         return f"One more entry is in the unit: {entry.action.upper()} at about {words.time(entry.at)}, {days_text(entry.days)}."
+    if fault.days is not None:
+        return f"{capital(_named(fault, entry, plan, words))} acts {days_text(fault.days)} only."
     keyed = "not in the unit" if fault.as_keyed is None else f"keyed as {words.time(fault.as_keyed)}"
     return f"{capital(_named(fault, entry, plan, words))} is {keyed}."
 
@@ -109,6 +136,10 @@ def _entry_text(fault: Fault, entry: Entry, plan: Plan, words: Words) -> str:
 def check_text(likely: Likely, plan: Plan, words: Words) -> str:
     """The one question or look that tells a cause from the next."""
     fault, telling = likely.fault, likely.telling
+    if _is_of_water(fault):
+        return water_check(fault, plan, words)
+    if fault.cause in (Cause.POINT_LOST, Cause.POINT_HALF_DAY):
+        return "Read its set points off the unit."
     if telling is not None and (telling.channel is None or fault.cause not in _LEFT):
         return _telling_text(telling, plan, words)
     if fault.entry is None:
@@ -124,9 +155,9 @@ def _telling_text(telling: Telling, plan: Plan, words: Words) -> str:
     if telling.channel is None:
         first, second = (_display_text(digits, telling, words) for digits in (telling.first, telling.second))
         return f"Read the display: on {when} it reads {first}, with the next cause {second}."
-    name = plan.channels[telling.channel - 1].name
-    first, second = ("on", "off") if telling.first else ("off", "on")
-    return f"Look at {name} on {when}: {first} with this, {second} with the next cause."
+    thing = things_of(plan)[telling.channel - 1]
+    first, second = thing.states if telling.first else thing.states[::-1]
+    return f"Look at {thing.name} on {when}: {first} with this, {second} with the next cause."
 
 
 def _display_text(digits: int, telling: Telling, words: Words) -> str:

@@ -11,17 +11,18 @@ from enum import StrEnum
 
 import numpy as np
 
-from skavit.core.ground.arrays import DAY_S
+from skavit.core.ground.arrays import DAY_S, YEAR_DAYS
 from skavit.core.kinds.daylight import lawful_name
 from skavit.core.kinds.kind import Kind
 from skavit.core.kinds.parts import Power
 from skavit.core.plan.clock_settings import ByHand, NamedRule
-from skavit.core.plan.days import Once
+from skavit.core.plan.days import Holiday, Once, dated_in
 from skavit.core.plan.document import Plan
-from skavit.core.plan.holidays import Holiday, dated_in
+from skavit.core.plan.seasonal import stretches
 from skavit.core.plan.times import day_number, day_of
 from skavit.core.site.clock import zone_clock
 from skavit.core.site.clock_check import clock_changes
+from skavit.core.water.seasons import next_season
 
 YEARS_AHEAD = 2
 
@@ -34,9 +35,11 @@ class Sort(StrEnum):
     NOT_KEYED = "not-keyed"
     RESERVE = "reserve"
     CLOCK_CHANGE = "clock-change"
+    SEASON = "season"
     SUN = "sun"
     SEASON_LEFT = "season-left"
     HOLIDAYS = "holidays"
+    LINK = "link"
     BATTERY = "battery"
     LAY_UP = "lay-up"
     START_UP = "start-up"
@@ -63,6 +66,7 @@ class Shows:
 
     code: str
     serious: bool
+    lasts: bool = True  # whether it shows today
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -72,6 +76,10 @@ class Known:
     today: int
     visited: int | None = None  # when somebody was last there
     battery: int | None = None  # from when its battery is
+    battery_low: bool = False  # seen low or flat since
+    battery_months: int | None = None  # which those of its kind have lasted, by the record
+    batteries: int = 0  # on so many of which that rests
+    links_end: int | None = None  # the first day on which a link to it ends
     left: str = ""  # the mode in which it was left, where that is another than automatic
     suspended: bool = False  # left so without an end
     suspended_until: int | None = None
@@ -84,7 +92,7 @@ class Due:
 
     sort: Sort
     day: int | None = None
-    count: int = 0  # of findings, where several are told together
+    count: int = 0  # of findings, where several are told together; of batteries, on which a date rests
 
 
 def due_of(plan: Plan, kind: Kind | None, shows: Collection[Shows], known: Known) -> tuple[Due, ...]:
@@ -102,9 +110,11 @@ def _by_findings(shows: Collection[Shows]) -> Iterator[Due]:
     others = 0
     for one in shows:
         if one.code in _BY_FINDING:
+            sort = _BY_FINDING[one.code]
+            over = sort in (Sort.BY_HAND, Sort.SUSPENDED) and not one.lasts
             # A holiday with its year is told by the day on which it has run out.
-            if _BY_FINDING[one.code] is not Sort.HOLIDAYS:
-                yield Due(sort=_BY_FINDING[one.code])
+            if sort is not Sort.HOLIDAYS and not over:
+                yield Due(sort=sort)
         else:
             others += one.serious
     if others:
@@ -129,9 +139,16 @@ def _by_plan(plan: Plan, kind: Kind | None, known: Known) -> Iterator[Due]:
         yield Due(sort=Sort.HOLIDAYS, day=max(once))
     if plan.water is not None and plan.water.lay_up is not None:
         yield from _winter(plan.water.lay_up, known)
-    if known.battery is not None:
-        months = (kind.power if kind else Power()).battery_months
-        yield Due(sort=Sort.BATTERY, day=months_after(known.battery, months))
+    turned = _next_program(plan, known)
+    if turned is not None:
+        yield Due(sort=Sort.SEASON, day=turned)
+    if known.battery_low:
+        yield Due(sort=Sort.BATTERY)
+    elif known.battery is not None:
+        months = known.battery_months or (kind.power if kind else Power()).battery_months
+        yield Due(sort=Sort.BATTERY, day=months_after(known.battery, months), count=known.batteries)
+    if known.links_end is not None:
+        yield Due(sort=Sort.LINK, day=known.links_end)
 
 
 def _clock_change(plan: Plan, kind: Kind | None, known: Known) -> int | None:
@@ -150,6 +167,14 @@ def _clock_change(plan: Plan, kind: Kind | None, known: Known) -> int | None:
         int(at) for at in law.first(np.array([since + 1, day_number(date(year + YEARS_AHEAD, 1, 1))]) * DAY_S)
     )
     return min(((change.digits + change.by_s) // DAY_S for change in clock_changes(law, start, end)), default=None)
+
+
+def _next_program(plan: Plan, known: Known) -> int | None:
+    """The first day after the last visit on which another seasonal program is to be keyed."""
+    since = _since(known)
+    turns = [turn.first for turn in stretches(plan.unit.keyings, since, since + YEARS_AHEAD * YEAR_DAYS)[1:2]]
+    season = next_season(plan.water, since) if plan.water is not None else None
+    return min([*turns, *([season] if season is not None else [])], default=None)
 
 
 def _winter(winter: Holiday, known: Known) -> Iterator[Due]:

@@ -19,8 +19,10 @@ from skavit.core.findings.finding import read_kept as _read_kept
 from skavit.core.findings.holidays import HeldThroughHoliday, HolidayMoves
 from skavit.core.findings.leftover import Extra, Missing
 from skavit.core.findings.loads import LOAD_RULES
+from skavit.core.findings.mending import MOST_TOLD, and_left, of_changes, residual, settled
 from skavit.core.findings.order import CloseCall, OrderFlips
 from skavit.core.findings.periods import DaysUncovered, NeverOff
+from skavit.core.findings.remedy import Remedy
 from skavit.core.findings.slips import HalfDaySlip, SunSwapped
 from skavit.core.findings.strays import CutsShort, PauseForCycle
 from skavit.core.findings.suntable import SunDiffers
@@ -28,25 +30,24 @@ from skavit.core.ground.errors import RangeError
 from skavit.core.plan.seasonal import stretches
 from skavit.core.plan.times import day_of
 from skavit.core.plan.trade import trades, trades_in
+from skavit.core.repair import Search, changes
 from skavit.core.simulation.replay import Replay, replay
 from skavit.core.text.wording import Words
 
-RULES: tuple[type[Rule], ...] = (
+# What is not the entries' fault: hands, the mains, the clock and the sun. They are told first, with all that they explain.
+AROUND: tuple[type[Rule], ...] = (NotInAuto, ReserveShort, DstDiffers, ClockOut, HalfDaySlip, SunDiffers)
+# What entries do wrong, where no change of a few of them mends it.
+OF_ENTRIES: tuple[type[Rule], ...] = (
+    HeldThroughHoliday,
     OrderFlips,
     NeverOff,
     DaysUncovered,
-    HeldThroughHoliday,
-    NotInAuto,
-    ReserveShort,
     CutsShort,
     PauseForCycle,
-    NoEffect,
-    SameInstant,
-    DstDiffers,
-    ClockOut,
-    SunDiffers,
-    HalfDaySlip,
-    SunSwapped,
+)
+# What explains no hours of its own: entries that do nothing or stand against each other, limits, dates to know.
+NOTES: tuple[type[Rule], ...] = (NoEffect, SameInstant, CloseCall)
+OF_UNIT: tuple[type[Rule], ...] = (
     OverCapacity,
     NoSuchDays,
     TooFine,
@@ -54,30 +55,30 @@ RULES: tuple[type[Rule], ...] = (
     ByDay,
     ClockJump,
     NoSun,
-    CloseCall,
     HolidayMoves,
 )
+RULES = (*AROUND, *OF_ENTRIES, *NOTES, *OF_UNIT)
 LEFTOVERS = (Extra, Missing)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Untried(Facts):
-    """That the budget of what is tried has ended."""
+    """That not all was tried that might mend it."""
 
     def headline(self, words: Words) -> str:
         """What was left."""
-        return "Not every remedy and slip of the hand was tried"
+        return "Not every change that might mend it was tried"
 
     def why(self, words: Words) -> str:
         """Why."""
-        return "The unit holds so much that the search for them ended before. What it does all year is told in full."
+        return "The search for them ended before. What the unit does all year is told in full."
 
 
 class NotAllTried(Described):
     """A note on the audit itself."""
 
     slug = "not-all-tried"
-    description = "the unit holds so much that remedies and slips of the hand were tried in part only"
+    description = "changes that might mend the unit were tried in part only"
     facts = (Untried,)
 
 
@@ -85,7 +86,7 @@ class NotAllTried(Described):
 def described() -> tuple[type[Described], ...]:
     """All kinds of finding, as the guide lists them."""
     own = (rule for trade in trades() for rule in trade.rules)
-    return (*RULES, NotAllTried, *LEFTOVERS, *LOAD_RULES, *own)
+    return (*RULES, SunSwapped, NotAllTried, *LEFTOVERS, *LOAD_RULES, *own)
 
 
 # The entries of each channel by its events, added up; 800 entries on one channel take 250 million and half a second.
@@ -109,16 +110,43 @@ def audit(result: Replay, *, tolerance_s: int = TOLERANCE_S, budgets: Budgets | 
     budgets = budgets or Budgets()
     case = Case(result, tolerance_s=tolerance_s, budgets=budgets)
     _check_work(case)
-    if result.plan.unit.keyings:
-        found = _by_keying(result, tolerance_s, budgets)
-    else:
-        found = [finding for rule in RULES for finding in rule().find(case)]
-    found += [finding for rule in LEFTOVERS for finding in rule().find(case, found)]
+    found = _by_keying(result, tolerance_s, budgets) if result.plan.unit.keyings else _of_switching(case)
+    for rule in LEFTOVERS:
+        found += rule().find(case, found)
     found += [finding for rule in LOAD_RULES for finding in rule().find(case)]
     found += [finding for trade in trades_in(result.plan) for finding in trade.findings(case)]
     if budgets.ended:
         found.append(_not_all_tried(case))
     return tuple(sorted(found, key=_worst_first))
+
+
+def _of_switching(case: Case) -> list[Finding]:
+    """What is found of one set of entries; the hours of those that explain any are their own.
+
+    First what lies around the entries, then a finding for each change that mends them, then what no change mends.
+    """
+    mended = Search(judged=case.replay)
+    if case.budgets.repairs.left and case.entries and any(channel.windows for channel in case.plan.channels):
+        mended = changes(case.replay, case.tolerance_s, case.budgets.repairs, at_once=case.budgets.at_once)
+        case.budgets.repairs.ended |= mended.ended
+    if len(mended.edits) > MOST_TOLD:
+        mended = replace(mended, edits=())
+    rest = residual(case, mended)
+    left = [finding for rule in OF_ENTRIES for finding in rule().find(rest)]
+    notes = [finding for rule in NOTES for finding in rule().find(rest)]
+    if rest is not case:
+        notes = _still_so(case, mended, notes)
+    around = [finding for rule in AROUND for finding in rule().find(case)]
+    of_unit = [finding for rule in OF_UNIT for finding in rule().find(case)]
+    return [*settled(case, [*around, *and_left(of_changes(case, mended), left), *notes]), *of_unit]
+
+
+def _still_so(case: Case, mended: Search, notes: list[Finding]) -> list[Finding]:
+    """The notes on entries that no change touches; one that does nothing does nothing in the unit as it is, too."""
+    changed = {edit.slot + 1 for edit in mended.edits if edit.slot is not None}
+    idle = {finding.slots for finding in NoEffect().find(case)}
+    there = set(range(1, len(case.entries) + 1)) - changed
+    return [f for f in notes if set(f.slots) <= there and (f.code != NoEffect.slug or f.slots in idle)]
 
 
 def _check_work(case: Case) -> None:
@@ -150,7 +178,7 @@ def _by_keying(result: Replay, tolerance_s: int, budgets: Budgets) -> list[Findi
         plan = result.plan.with_only_set(stretch.keying)
         part = replay(plan, day_of(stretch.first), day_of(stretch.last))
         case = Case(part, tolerance_s=tolerance_s, budgets=budgets)
-        for finding in (finding for rule in RULES for finding in rule().find(case)):
+        for finding in _of_switching(case):
             keying = stretch.keying if finding.slots else 0
             remedy = finding.remedy and finding.remedy.in_keying(stretch.keying)
             key = (finding.code, finding.channel, finding.slots, keying)

@@ -1,14 +1,13 @@
 """What a remedy does, in the words of its button."""
 
 from abc import abstractmethod
-from collections.abc import Iterable
 from dataclasses import dataclass
 
-from skavit.core.plan.days import Days
+from skavit.core.plan.days import Dated, Days
+from skavit.core.plan.entry import Entry
 from skavit.core.plan.times import ClockTime, Time
-from skavit.core.text.wording import Words, capital, days_text
-
-# Less than this of what a remedy leaves is not worth a word.
+from skavit.core.repair import Edit, edit_text
+from skavit.core.text.wording import Words, capital, days_text, start_words, switching_text
 
 
 class Act:
@@ -21,11 +20,6 @@ class Act:
         """As a button says it."""
 
 
-def times_text(times: Iterable[tuple[int, Time]], words: Words) -> str:
-    """Slots (from 1) at other times."""
-    return ", ".join(f"{words.slot(slot)} at {words.time(at)}" for slot, at in times)
-
-
 @dataclass(frozen=True, slots=True)
 class ClearSlot(Act):
     """Empty a slot (from 1)."""
@@ -35,6 +29,18 @@ class ClearSlot(Act):
     def text(self, words: Words) -> str:
         """As a button says it."""
         return f"Clear {words.slot(self.slot)}"
+
+
+@dataclass(frozen=True, slots=True)
+class MakeChanges(Act):
+    """Make changes of a repair, in the entries as they are."""
+
+    edits: tuple[Edit, ...]
+    entries: tuple[Entry, ...]
+
+    def text(self, words: Words) -> str:
+        """As a button says it."""
+        return "; ".join(edit_text(edit, self.entries, words) for edit in self.edits)
 
 
 @dataclass(frozen=True, slots=True)
@@ -63,17 +69,6 @@ class ChangeDays(Act):
 
 
 @dataclass(frozen=True, slots=True)
-class ChangeTimes(Act):
-    """Let slots act at other times."""
-
-    times: tuple[tuple[int, Time], ...]
-
-    def text(self, words: Words) -> str:
-        """As a button says it."""
-        return capital(times_text(self.times, words))
-
-
-@dataclass(frozen=True, slots=True)
 class ChangePause(Act):
     """Let the pulses of a slot pause for other seconds."""
 
@@ -95,7 +90,7 @@ class AddEntry(Act):
 
     def text(self, words: Words) -> str:
         """As a button says it."""
-        return f"Add {self.action.upper()} {words.time(self.at)}, {days_text(self.days)}"
+        return f"Add {switching_text(self.action, self.at, self.days, words)}"
 
 
 @dataclass(frozen=True, slots=True)
@@ -123,20 +118,34 @@ class FitAnew(Act):
 
 @dataclass(frozen=True, slots=True)
 class EarlierHolidays(Act):
-    """Let each holiday begin a day earlier."""
+    """Let some holidays begin a day earlier."""
+
+    starts: tuple[Dated, ...]
 
     def text(self, words: Words) -> str:
         """As a button says it."""
-        return "Begin the holidays a day earlier"
+        return f"Begin {_holidays_text(self.starts)} a day earlier"
 
 
 @dataclass(frozen=True, slots=True)
 class ClearHolidays(Act):
-    """Take the holidays out."""
+    """Take some holidays out."""
+
+    starts: tuple[Dated, ...]
 
     def text(self, words: Words) -> str:
         """As a button says it."""
-        return "Clear the holidays"
+        return f"Clear {_holidays_text(self.starts)}"
+
+
+_MOST_NAMED = 3
+
+
+def _holidays_text(starts: tuple[Dated, ...]) -> str:
+    """Holidays by their first dates, or how many they are."""
+    if len(starts) > _MOST_NAMED:
+        return f"{len(starts)} holidays"
+    return f"the holiday{'s' * (len(starts) > 1)} from {' and '.join(map(start_words, starts))}"
 
 
 @dataclass(frozen=True, slots=True)

@@ -15,11 +15,11 @@ from skavit.core.ground.arrays import DAY_S, Ints
 from skavit.core.ground.budget import Budget
 from skavit.core.ground.errors import RangeError
 from skavit.core.ground.spans import EMPTY, Spans, difference, intersection, union, unite
-from skavit.core.plan.clock_settings import ClockSettings
 from skavit.core.plan.document import Plan
 from skavit.core.plan.entry import Entry
 from skavit.core.plan.sun_settings import SunSettings
 from skavit.core.plan.times import day_of
+from skavit.core.repair import clock_is_right, with_right_clock
 from skavit.core.simulation.events import Events, channels_of
 from skavit.core.simulation.replay import ChannelReplay, Replay, replay
 from skavit.core.site.almanac import almanac
@@ -33,29 +33,34 @@ MUCH_A_DAY_S = 600
 # How much an audit tries by replay, in events looked at; a step is some 0.4 microseconds. A unit of 16 entries takes
 # 8,000 for each thing that is tried.
 REMEDY_STEPS = 2_000_000
-SLIP_STEPS = 2_000_000
 STEPS_A_CHANNEL, STEPS_AN_ENTRY = 2_000, 200
 FITTED_STEPS = 3_000_000
+# Of the search for changes, where no entries of the unit do just what is wanted.
+REPAIR_STEPS = 1_500_000
 
 
 @dataclass(frozen=True, slots=True)
 class Budgets:
-    """What an audit may try: remedies and slips by replay, and what `fit` would key."""
+    """What an audit may try: remedies by replay, what `fit` would key, and changes that mend."""
 
     remedies: Budget = field(default_factory=lambda: Budget(REMEDY_STEPS))
-    slips: Budget = field(default_factory=lambda: Budget(SLIP_STEPS))
     fits: Budget = field(default_factory=lambda: Budget(FITTED_STEPS))
+    repairs: Budget = field(default_factory=lambda: Budget(REPAIR_STEPS))
     wants_remedies: bool = True  # else no remedy is asked for, and none is missed
+    at_once: bool = False  # only such changes as take no search
 
     @classmethod
-    def without_remedies(cls) -> "Budgets":
-        """Where only what shows is asked for, and not what mends it."""
-        return cls(remedies=Budget(0), fits=Budget(0), wants_remedies=False)
+    def while_waited_for(cls, *, remedies: bool = True) -> "Budgets":
+        """Where somebody waits; without remedies where only what shows is asked for, and not what mends it."""
+        if remedies:
+            return cls(at_once=True)
+        return cls(remedies=Budget(0), fits=Budget(0), wants_remedies=False, at_once=True)
 
     @property
     def ended(self) -> bool:
         """Whether something was left untried."""
-        return self.slips.ended or (self.wants_remedies and (self.remedies.ended or self.fits.ended))
+        searched = self.repairs.ended and not self.at_once
+        return searched or (self.wants_remedies and (self.remedies.ended or self.fits.ended))
 
 
 @dataclass(frozen=True, slots=True)
@@ -162,7 +167,7 @@ class Case:
     @cached_property
     def wrong_now_s(self) -> int:
         """Seconds of difference in the range as the unit is."""
-        return sum(channel.wrong_s for channel in self.replay.channels)
+        return self.replay.wrong_s
 
     @cached_property
     def fitted(self) -> tuple[Entry, ...]:
@@ -178,10 +183,9 @@ class Case:
     @cached_property
     def mended_by_clock(self) -> list[tuple[Spans, Spans]]:
         """A channel each: the extra and the missing that would not be there with the unit's clock right."""
-        clock = self.replay.unit_clock
-        if self.plan.unit.clock.is_right and clock.right is clock.sun is self.replay.site_clock:
+        if clock_is_right(self.replay):
             return [(EMPTY, EMPTY) for _ in self.channels]
-        return self._mended(replace(self.plan, unit=replace(self.plan.unit, clock=ClockSettings())))
+        return self._mended(with_right_clock(self.plan))
 
     @cached_property
     def mended_by_sun(self) -> list[tuple[Spans, Spans]]:
@@ -191,7 +195,7 @@ class Case:
         return self._mended(replace(self.plan, unit=unit, channels=channels))
 
     def _mended(self, plan: Plan) -> list[tuple[Spans, Spans]]:
-        right = replay(plan, day_of(self.replay.first), day_of(self.replay.last))
+        right = self.replay.under(plan)
         return [
             (difference(channel.extra, other.extra), difference(channel.missing, other.missing))
             for channel, other in zip(self.channels, right.channels, strict=True)
@@ -214,6 +218,12 @@ class Case:
         seconds = np.sort(self.replay.site_clock.digits(instants) % DAY_S)
         return int(seconds[seconds.size // 2])
 
+    def _around(self, instants: Ints) -> tuple[int, tuple[int, int]]:
+        """(the middle of the instants' local clock times, how much earlier and later the others are), in seconds."""
+        middle = self.local_time_s(instants)
+        away = (self.replay.site_clock.digits(instants) - middle + DAY_S // 2) % DAY_S - DAY_S // 2
+        return middle, (int(away.min()), int(away.max()))
+
     def severity(self, extra: Spans, missing: Spans) -> Severity:
         """By the hours a year that are explained, and by how long at a time or how often it burns."""
         if (extra.total_s + missing.total_s) / 3600 / self.years <= 1:
@@ -232,17 +242,22 @@ class Case:
 
     def burning(self, channel: ChannelCase, extra: Spans) -> Period:
         """That it is on, and not wanted."""
-        return self._period("on", extra)
+        return self.period("on", extra)
 
     def dark(self, missing: Spans) -> Period:
         """That it is off, though wanted."""
-        return self._period("off", missing)
+        return self.period("off", missing)
 
-    def _period(self, shows: str, spans: Spans) -> Period:
+    def period(self, shows: str, spans: Spans) -> Period:
+        """When it is on, or off: usual times of the day, and the dates."""
+        from_s, from_spread_s = self._around(spans.on)
+        to_s, to_spread_s = self._around(spans.off)
         return Period(
             shows=shows,
-            from_s=self.local_time_s(spans.on),
-            to_s=self.local_time_s(spans.off),
+            from_s=from_s,
+            to_s=to_s,
+            from_spread_s=from_spread_s,
+            to_spread_s=to_spread_s,
             longest_s=int(spans.lengths.max()),
             dates=runs_of(self.dates_of(spans)),
         )

@@ -51,7 +51,7 @@ class Without(Facts):
 
 
 class ByDay(Rule):
-    """A channel that goes by the sun is on in daylight though not wanted."""
+    """A channel that goes by the sun is on in daylight though not wanted: what shows, beside the findings that say why."""
 
     slug = "by-day"
     description = "a channel that goes by the sun is on in daylight though not wanted"
@@ -70,7 +70,8 @@ class ByDay(Rule):
                     self.slug,
                     channel,
                     Lit(hours=hours, days=int(dates.size)),
-                    extra=lit,
+                    dates=dates,
+                    severity=Severity.NOTE,
                 )
 
 

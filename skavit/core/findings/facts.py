@@ -15,7 +15,7 @@ from skavit.core.ground.strict_json import Node
 from skavit.core.plan.days import DAYS_REF, Days
 from skavit.core.plan.entry import SWITCHES_ON, Entry
 from skavit.core.plan.times import DAY, TIME, Time
-from skavit.core.text.wording import Words, count, dates_text
+from skavit.core.text.wording import Words, count, dates_text, duration_text, switching_text
 
 Runs = tuple[tuple[int, int], ...]  # dates as their unbroken runs: the first and the last day number of each
 # A number of any size, as a replay gives it.
@@ -90,6 +90,10 @@ class SlotFact(Record):
         """The fact of the entry at an index from 0."""
         return cls(number=index + 1, action=entry.action, at=entry.at, days=entry.days)
 
+    def entry_text(self, words: Words) -> str:
+        """What it does: OFF 22:40, every day."""
+        return switching_text(self.action, self.at, self.days, words)
+
     def text(self, words: Words) -> str:
         """Such as slot 3 (OFF 22:40)."""
         return f"{words.slot_of(self.number)} ({self.action.upper()} {words.time(self.at)})"
@@ -104,13 +108,20 @@ def slots_text(slots: Iterable[SlotFact], words: Words, between: str = ", ") -> 
     return between.join(slot.text(words) for slot in slots)
 
 
+# Beginnings and ends that lie no further apart are told as one time.
+STEADY_S = 300
+SPREAD = listed(WHOLE, least=2)
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Period(Record):
-    """When an output is on though not wanted, or off though wanted: usual times of the day, and the dates."""
+    """When an output is on though not wanted, or off though wanted: times of the day, and the dates."""
 
     shows: str = member(word(["on", "off"]))
     from_s: int = member(WHOLE)  # local clock times, the middle ones
     to_s: int = member(WHOLE)
+    from_spread_s: tuple[int, ...] = member(SPREAD, default=(0, 0))  # how much earlier and later it begins
+    to_spread_s: tuple[int, ...] = member(SPREAD, default=(0, 0))
     longest_s: int = member(WHOLE)
     dates: Runs = member(RUNS)
 
@@ -120,8 +131,26 @@ class Period(Record):
         if self.longest_s > DAY_S and self.shows == "on":
             return f"On continuously, not wanted, up to {self.longest_s / 3600:.0f} h at a time, on {count(days.size, 'day')}"
         what = "On, not wanted" if self.shows == "on" else "Off, though wanted"
-        times = f"from {words.minute(self.from_s)} to {words.minute(self.to_s)}"
-        return f"{what}, {times} on {count(days.size, 'day')}, {dates_text(days)}"
+        return f"{what}, {self._times(words)} on {count(days.size, 'day')}, {dates_text(days)}"
+
+    def _times(self, words: Words) -> str:
+        """From when to when, where that holds on those dates; else between which times, and for how long at most."""
+        begin, end = self._edge(self.from_s, self.from_spread_s, words), self._edge(self.to_s, self.to_spread_s, words)
+        if begin and end:
+            return f"from {begin} to {end}"
+        low, high = words.minute(self.from_s + self.from_spread_s[0]), words.minute(self.to_s + self.to_spread_s[1])
+        if begin and self.to_spread_s[1] - self.to_spread_s[0] < DAY_S // 2:
+            return f"from {begin} to {words.minute(self.to_s + self.to_spread_s[0])}–{high}"
+        if end and self.from_spread_s[1] - self.from_spread_s[0] < DAY_S // 2:
+            return f"from {low}–{words.minute(self.from_s + self.from_spread_s[1])} to {end}"
+        whole_s = (self.to_s - self.from_s) % DAY_S + self.to_spread_s[1] - self.from_spread_s[0]
+        at_a_time = f"up to {duration_text(self.longest_s)} at a time,"
+        return f"between {low} and {high}, {at_a_time}" if whole_s < DAY_S * 3 // 4 else at_a_time
+
+    @staticmethod
+    def _edge(middle_s: int, spread_s: tuple[int, ...], words: Words) -> str:
+        """A beginning or an end as one time; empty where it moves over the dates."""
+        return words.minute(middle_s) if spread_s[1] - spread_s[0] <= STEADY_S else ""
 
 
 PERIOD = record(Period)

@@ -70,6 +70,17 @@ class Finding:
         """Headline and reason as sentences, in plain words."""
         return self.text(PLAIN)
 
+    @property
+    def identity(self) -> str:
+        """What tells it from the others of its plan, whatever the year."""
+        return f"{self.code}:{self.channel or ''}:{self.keying}:{','.join(map(str, self.slots)) or self.about}"
+
+    @property
+    def about(self) -> str:
+        """What else it is about: a program, a station, a zone."""
+        named = (getattr(self.facts, name, "") for name in ("program", "station", "zone", "name"))
+        return " ".join(text for text in named if isinstance(text, str))
+
     def text(self, words: Words) -> str:
         """Headline and reason as sentences."""
         headline, why = self.facts.headline(words), self.facts.why(words)
@@ -81,6 +92,7 @@ class Finding:
             "code": self.code,
             "severity": self.severity.value,
             "channel": self.channel,
+            "identity": self.identity,
             "dates": RUNS.write(runs_of(self.dates)),
             "hours": self.hours,
             "facts": {"of": type(self.facts).__name__, **self.facts.to_json()},

@@ -1,6 +1,6 @@
 """Holidays: `held-through-holiday` and `holiday-moves`."""
 
-from collections.abc import Iterator
+from collections.abc import Callable, Collection, Iterator
 from dataclasses import dataclass, replace
 from datetime import date, timedelta
 from typing import assert_never
@@ -14,8 +14,7 @@ from skavit.core.findings.finding import Finding, Severity
 from skavit.core.findings.remedy import Remedy, WithHolidays
 from skavit.core.ground.arrays import DAY_S, HOUR_S
 from skavit.core.ground.records import listed, member
-from skavit.core.plan.days import Once, Yearly
-from skavit.core.plan.holidays import MAX_HOLIDAY_DAYS, Holiday, holiday_mask
+from skavit.core.plan.days import MAX_HOLIDAY_DAYS, Holiday, Once, Yearly, holiday_mask
 from skavit.core.plan.times import DAY
 from skavit.core.simulation.events import Events, make_events
 from skavit.core.text.wording import Words, capital, count, dated_text
@@ -96,15 +95,29 @@ class HeldThroughHoliday(Rule):
         )
 
     def _remedy(self, case: Case) -> Remedy | None:
-        """Holidays that begin a day earlier, so that the period before them does not begin; or none at all."""
-        earlier = tuple(_from_the_day_before(holiday) for holiday in case.plan.unit.holidays)
-        tried = [
-            Remedy(act=EarlierHolidays(), change=WithHolidays(earlier)),
-            Remedy(act=ClearHolidays(), change=WithHolidays(())),
-        ]
-        wrong = [(case.wrong_of(remedy.applied(case.plan)), remedy) for remedy in tried]
-        helpful = [(left, remedy) for left, remedy in wrong if left is not None and left < case.wrong_now_s]
-        return min(helpful, key=lambda found: found[0])[1] if helpful else None
+        """The holidays that hold an output, each begun a day earlier so that the period before it does not begin.
+
+        Where that is no help, those that do are taken out; no other holiday is touched.
+        """
+        holidays = case.plan.unit.holidays
+        for act, other in ((EarlierHolidays, _from_the_day_before), (ClearHolidays, lambda _: None)):
+            helpful = [n for n in range(len(holidays)) if self._helps(case, _changed(holidays, [n], other))]
+            if helpful:
+                starts = tuple(holidays[n].start for n in helpful)
+                return Remedy(act=act(starts), change=WithHolidays(_changed(holidays, helpful, other)))
+        return None
+
+    def _helps(self, case: Case, holidays: tuple[Holiday, ...]) -> bool:
+        left = case.wrong_of(replace(case.plan, unit=replace(case.plan.unit, holidays=holidays)))
+        return left is not None and left < case.wrong_now_s
+
+
+def _changed(
+    holidays: tuple[Holiday, ...], which: Collection[int], other: Callable[[Holiday], Holiday | None]
+) -> tuple[Holiday, ...]:
+    """The holidays with some of them (from 0) put otherwise, or left out."""
+    changed = (other(holiday) if n in which else holiday for n, holiday in enumerate(holidays))
+    return tuple(holiday for holiday in changed if holiday is not None)
 
 
 def _from_the_day_before(holiday: Holiday) -> Holiday:

@@ -9,11 +9,12 @@ from skavit.core.findings.acts import NotOnHolidays
 from skavit.core.findings.case import Case, ChannelCase, Described
 from skavit.core.findings.facts import PeriodFacts
 from skavit.core.findings.finding import Finding
+from skavit.core.findings.miskeyed import AlsoNeeded, Miskeyed
 from skavit.core.findings.remedy import Remedy, WithWindows
 from skavit.core.ground.records import member, word
 from skavit.core.ground.spans import Spans, difference, unite
-from skavit.core.plan.days import Dates, Days, Narrowed
-from skavit.core.plan.holidays import holiday_dates, holiday_mask
+from skavit.core.plan.days import Dates, Days, Narrowed, holiday_mask
+from skavit.core.plan.holidays import holiday_dates
 from skavit.core.text.wording import Words
 
 REASONS = {
@@ -40,7 +41,7 @@ class Extra(Described):
 
     slug = "extra"
     description = "on and not wanted, and nothing above explains it"
-    facts = (Unexplained,)
+    facts = (Unexplained, Miskeyed, AlsoNeeded)
 
     def find(self, case: Case, found: Iterable[Finding]) -> Iterator[Finding]:
         """One finding a channel."""
@@ -57,7 +58,7 @@ class Missing(Described):
 
     slug = "missing"
     description = "wanted and not on, and nothing above explains it"
-    facts = (Unexplained,)
+    facts = (Unexplained, Miskeyed, AlsoNeeded)
 
     def find(self, case: Case, found: Iterable[Finding]) -> Iterator[Finding]:
         """One finding a channel."""

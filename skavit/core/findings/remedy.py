@@ -9,10 +9,10 @@ from typing import Any
 
 from skavit.core.findings.acts import Act
 from skavit.core.plan.clock_settings import NamedRule
+from skavit.core.plan.days import Holiday
 from skavit.core.plan.document import Plan
 from skavit.core.plan.edits import with_load
 from skavit.core.plan.entry import Entry
-from skavit.core.plan.holidays import Holiday
 from skavit.core.plan.load import Load
 from skavit.core.plan.window import Window
 from skavit.core.text.wording import PLAIN, Words

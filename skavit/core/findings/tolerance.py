@@ -17,19 +17,21 @@ from skavit.core.simulation.replay import replay
 NEAR = ("order-flips", "never-off", "days-uncovered", "cuts-short", "same-instant", "held-through-holiday")
 
 
-def audit_within(plan: Plan, first: date, last: date, *, clock_min: int = 0, sun_min: int = 0) -> tuple[Finding, ...]:
+def audit_within(
+    plan: Plan, first: date, last: date, *, clock_min: int = 0, sun_min: int = 0, budgets: Budgets | None = None
+) -> tuple[Finding, ...]:
     """The findings of a plan, judged under plus and minus so many minutes of error of its clock and of its sun.
 
     A difference no longer than both together is no finding. What such an error would bring about is told as a
-    `close-call` of its own, always a note. Raises :class:`RangeError` as :func:`replay` does.
+    `close-call` of its own, always a note. ``budgets`` is what may be tried of the plan as it is. Raises :class:`RangeError` as :func:`replay` does.
     """
     tolerance_s = max((clock_min + sun_min) * 60, 60)
-    found = audit(replay(plan, first, last), tolerance_s=tolerance_s)
+    found = audit(replay(plan, first, last), tolerance_s=tolerance_s, budgets=budgets)
     told = {(finding.code, finding.channel, finding.slots) for finding in found}
     near: list[Finding] = []
     for error, minutes, changed in _with_errors(plan, clock_min, sun_min):
         # What is near is told without a remedy, so that none is tried.
-        untried = Budgets(remedies=Budget(0), slips=Budget(0), fits=Budget(0))
+        untried = Budgets(remedies=Budget(0), fits=Budget(0), repairs=Budget(0))
         for finding in audit(replay(changed, first, last), tolerance_s=tolerance_s, budgets=untried):
             key = (finding.code, finding.channel, finding.slots)
             if finding.code in NEAR and finding.severity != Severity.NOTE and key not in told:

@@ -23,6 +23,7 @@ from skavit.core.water.stack import Stack
 ALMOST_S = 1  # runs are whole seconds, the ground's minutes are not
 # Common practice, no source: a third more than the need is what the shape of programs costs; beyond it water is wasted.
 MOST_OVER = 1.35
+MUCH_OVER = 1.5  # from so many times the need on it is a warning
 LEAST_WASTE_MM = 20  # a year; less is not worth a word
 MOST_LONGER = 3.0  # times the run: the longest that is tried against dryness
 NUMBERS = listed(WHOLE)
@@ -282,7 +283,8 @@ class TooWet(WaterRule):
                 facts = replace(facts, share=99.0)
             months = of.season.months[given > 0]
             wet = np.isin(of.season.months, months) & (given > 0)
-            yield of.case.make(self.slug, None, facts, dates=of.season.days[wet], severity=Severity.NOTE)
+            severity = Severity.WARNING if total >= MUCH_OVER * need else Severity.NOTE
+            yield of.case.make(self.slug, None, facts, dates=of.season.days[wet], severity=severity)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -58,7 +58,9 @@ def key_channel(trial: Trial, channel: int, limits: Limits) -> ChannelKeyed:
                     chosen, best = attempt, found
         if best[0] == before:
             break
-    reasons = tuple(dict.fromkeys(layout.reason for layout in chosen if layout.reason))
+    # A window keyed just as wanted may have lost its entries since: then the next way to key it says why.
+    told = [layout for layout in chosen if layout.reason] or [layout for layouts in options for layout in layouts[1:2]]
+    reasons = tuple(dict.fromkeys(layout.reason for layout in told if layout.reason))
     return ChannelKeyed(drafts=best[1], reasons=reasons if best[0][0] else ())
 
 

@@ -8,6 +8,7 @@ and ends: a set cover, solved by branch and bound, within the counts of the memo
 
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, replace
+from functools import cached_property
 from itertools import product
 
 import numpy as np
@@ -18,9 +19,8 @@ from skavit.core.fitting.trial import Draft, Trial
 from skavit.core.ground.arrays import DAY_S, Bools, Ints
 from skavit.core.ground.budget import Budget
 from skavit.core.memory import Bucket, banks_of, buckets, holds_pair, holds_single
-from skavit.core.plan.days import DAILY, Days, Weekdays
+from skavit.core.plan.days import DAILY, Days, Weekdays, holiday_mask
 from skavit.core.plan.document import Plan
-from skavit.core.plan.holidays import holiday_mask
 from skavit.core.plan.limits import Limits
 
 MOST_OPTIONS = 3000
@@ -41,22 +41,24 @@ class _Side:
     """The starts, or the ends, of what is wanted of a channel."""
 
     at: Ints  # instants, rising
+    slack_s: int = 0  # how far from one an instant may lie and still meet it
 
     def met(self, instants: Ints) -> Bools:
         """Which of them the instants meet."""
         if not instants.size:
             return np.zeros(self.at.shape, dtype=bool)
         instants = np.sort(instants, kind="stable")
-        row = np.minimum(np.searchsorted(instants, self.at), instants.size - 1)
-        found: Bools = instants[row] == self.at
+        row = np.minimum(np.searchsorted(instants, self.at - self.slack_s), instants.size - 1)
+        found: Bools = np.abs(instants[row] - self.at) <= self.slack_s
         return found
 
 
 class Covering:
     """The harmless entries of a plan, and which starts and ends each meets."""
 
-    def __init__(self, trial: Trial, limits: Limits) -> None:
-        self.trial, self.limits = trial, limits
+    def __init__(self, trial: Trial, limits: Limits, slack_s: int = 0, more: Iterable[Draft] = ()) -> None:
+        """``slack_s``: how many seconds beside its turn an act does no harm; ``more``: times that no window names."""
+        self.trial, self.limits, self.slack_s, self.more = trial, limits, slack_s, tuple(more)
         # What is not covered within a third of the steps is left to the search for what comes nearest.
         self.budget = Budget(trial.budget.left // 3)
         self.plan: Plan = trial.plan
@@ -64,8 +66,11 @@ class Covering:
         self.sides = {(channel, on): self._side(channel, on=on) for channel in self.channels for on in (True, False)}
         self.ranks: dict[tuple[bool, object], tuple[int, int]] = {}
         self.candidates = list(self._candidates())
-        self.tables = {side: self._table(side) for side in self.sides}
-        self.elements = self._elements()
+
+    @cached_property
+    def tables(self) -> dict[tuple[int, bool], Bools]:
+        """Of each side which candidates meet which of its instants."""
+        return {side: self._table(side) for side in self.sides}
 
     def _side(self, channel: int, *, on: bool) -> _Side:
         """The starts or ends of what is wanted that entries can meet: not those of a holiday and the night after it."""
@@ -76,16 +81,19 @@ class Covering:
             first = int(days[0]) - 1
             held = holiday_mask(self.plan.unit.holidays, np.arange(first, int(days[-1]) + 1))
             at = at[~held[days - first] & ~held[days - first - 1]]
-        return _Side(at)
+        return _Side(at, self.slack_s)
 
     # -------------------------------------------------------------------------------------------- harmless entries
 
-    def _harmless(self, channel: int, draft: Draft) -> Bools:
+    def harmless(self, channel: int, draft: Draft) -> Bools:
         """Which acts of a draft in the two years do a channel no harm."""
         at = self._acts(channel, draft)
         wanted = self.trial.wanted(channel).at(at)
         if draft.pulse_s is None:
-            return wanted if draft.on else ~wanted
+            found = wanted == draft.on
+            if self.slack_s:
+                found |= self.trial.wanted(channel).at(at + self.slack_s) == draft.on
+            return found
         spans, ends = self.trial.wanted(channel), at + draft.pulse_s
         row = np.maximum(np.searchsorted(spans.on, at, side="right") - 1, 0)
         within = ends <= spans.off[row] if len(spans) else np.zeros(at.shape, dtype=bool)
@@ -100,7 +108,7 @@ class Covering:
         """The weekdays on which every act of a draft does a channel no harm."""
         found = 0
         for bit in range(7):
-            harmless = self._harmless(channel, replace(draft, days=Weekdays(1 << bit)))
+            harmless = self.harmless(channel, replace(draft, days=Weekdays(1 << bit)))
             found |= int(harmless.all() and harmless.size > 0) << bit
         return found
 
@@ -114,6 +122,8 @@ class Covering:
                 for draft in WindowLayouts(self.trial, window, self.limits, channel).exact():
                     found.setdefault((draft.on, draft.at, draft.pulse_s), set()).add(draft.days)
                     self.ranks.setdefault((draft.on, draft.at), (channel, index))
+        for draft in self.more:
+            found.setdefault((draft.on, draft.at, draft.pulse_s), set()).add(draft.days)
         return found
 
     def _candidates(self) -> Iterator[Keyed]:
@@ -128,6 +138,9 @@ class Covering:
             for days in rules:
                 one = replace(draft, days=days)
                 on_channels = tuple(c for c in self.channels if self._serves(c, one, allowed[c]))
+                if self.plan.unit.channel_mode == "together" and on_channels:
+                    harms = any(not self.harmless(c, one).all() for c in self.channels)
+                    on_channels = () if harms else tuple(self.channels)
                 if on_channels:
                     yield Keyed(drafts=(one,), channels=on_channels)
 
@@ -143,11 +156,11 @@ class Covering:
         if isinstance(draft.days, Weekdays):
             if draft.days.mask & allowed != draft.days.mask:
                 return False
-        elif not self._harmless(channel, draft).all():
+        elif not self.harmless(channel, draft).all():
             return False
-        return any(met.any() for met in self._met(channel, draft).values())
+        return any(met.any() for met in self.met(channel, draft).values())
 
-    def _met(self, channel: int, draft: Draft) -> dict[tuple[int, bool], Bools]:
+    def met(self, channel: int, draft: Draft) -> dict[tuple[int, bool], Bools]:
         """Which starts and ends of a channel a draft meets."""
         at = self._acts(channel, draft)
         found = {(channel, draft.on): self.sides[channel, draft.on].met(at)}
@@ -157,7 +170,8 @@ class Covering:
 
     # --------------------------------------------------------------------------------------------------- the cover
 
-    def _elements(self) -> dict[tuple[int, bool], tuple[Ints, Ints]]:
+    @cached_property
+    def elements(self) -> dict[tuple[int, bool], tuple[Ints, Ints]]:
         """For each side (a representative of each element, their numbers).
 
         Starts (or ends) of one weekday that are met by the same candidates are one element.
@@ -182,7 +196,7 @@ class Covering:
         """The elements that a slot's drafts meet, as bits."""
         found = 0
         for draft, channel in product(keyed.drafts, keyed.channels):
-            for side, met in self._met(channel, draft).items():
+            for side, met in self.met(channel, draft).items():
                 first, numbers = self.elements[side]
                 for number in numbers[met[first]]:
                     found |= 1 << int(number)
@@ -238,7 +252,7 @@ class Covering:
         nothing = np.zeros(self.sides[side].at.shape, dtype=bool)
         if not self.budget.take(nothing.size * sum(side[0] in keyed.channels for keyed in self.candidates)):
             return nothing[None, :]
-        met = (self._met(side[0], keyed.drafts[0]) for keyed in self.candidates if side[0] in keyed.channels)
+        met = (self.met(side[0], keyed.drafts[0]) for keyed in self.candidates if side[0] in keyed.channels)
         return np.array([nothing, *(found[side] for found in met if side in found)])
 
     # ----------------------------------------------------------------------------------------------- natural entries

@@ -49,7 +49,9 @@ class Weeks:
     """Measures sets of drafts of one channel on weeks spread over a year; all sets of a batch at once."""
 
     def __init__(self, trial: Trial, channel: int, drafts: Drafts) -> None:
-        starts = np.arange(trial.base.start, trial.base.start + 364 * DAY_S, SAMPLE_EVERY_DAYS * DAY_S)
+        until = min(trial.base.start + 364 * DAY_S, trial.base.end - 6 * DAY_S)
+        every = min(SAMPLE_EVERY_DAYS, max((until - trial.base.start) // DAY_S // 7, 7))
+        starts = np.arange(trial.base.start, until, every * DAY_S)
         weeks = Spans(starts, starts + 7 * DAY_S)
         adjust = trial.adjust_of(channel)
         parts = [trial.instants(draft.at, draft.days, adjust) for draft in drafts]

@@ -10,8 +10,9 @@ from typing import assert_never
 
 import numpy as np
 
+from skavit.core.fitting.brief import OTHER_YEARS_S
 from skavit.core.fitting.groups import UNREACHABLE, cost
-from skavit.core.fitting.shifting import LEAP_YEAR, _month_day, shift_days
+from skavit.core.fitting.shifting import LEAP_YEAR, month_day_of, shift_days
 from skavit.core.fitting.trial import Draft, Drafts, Trial
 from skavit.core.ground.arrays import DAY_S, Ints
 from skavit.core.plan.days import DAILY, Days, Narrowed, Parity, Weekdays
@@ -37,6 +38,8 @@ from skavit.core.text.wording import PLAIN, days_text, stretches
 # Dates left out of a season are gathered over this many years, so that clock changes and leap days are all met.
 SEASON_YEARS = 5
 NEAREST_MASKS = 8
+# A period shorter than this part of a window's usual length is of no use in its place: minutes for hours.
+LEAST_PART = 4
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -94,6 +97,8 @@ class WindowLayouts:
     def __init__(self, trial: Trial, window: Window, limits: Limits, channel: int = 0) -> None:
         self.trial, self.window = trial, window
         self.adjust = trial.adjust_of(channel)
+        least_on_s = trial.plan.channels[channel].least_on_min * 60
+        self.least_on_s = int(least_on_s + OTHER_YEARS_S) if least_on_s else 0
         sun = trial.plan.unit.sun
         # A unit whose sun is another's is keyed by that sun; the corrections that stand in it are part of it.
         self.sun_differs = not sun.is_true or self.adjust != NO_ADJUST
@@ -135,7 +140,7 @@ class WindowLayouts:
         if ended and self.limits.day_groups is None:
             self.flips = self.empty | (self._own(ended[0], self.end, ended[1]) <= self._own(start, self.start, 0))
             if self.flips.any():
-                days.append(Narrowed(days=self.window.days, without=self._empty_seasons()))
+                days.append(Narrowed(days=self.window.days, without=self.empty_seasons()))
         for times, _, reason in self._times(start, on=True, ahead=0):
             if not reason and (actions is None or "on" in actions):
                 yield from (Draft(on=True, at=at, days=rule) for at in times for rule in days)
@@ -309,7 +314,7 @@ class WindowLayouts:
             if isinstance(start, SunTime) and isinstance(end, ClockTime):
                 yield from self._drafts((LimitedTime(at=start, not_after=end),), (end,), 0, "")
         if self.limits.day_groups is None and self._holds(start) and self._holds(end):
-            season = Narrowed(days=self.window.days, without=self._empty_seasons())
+            season = Narrowed(days=self.window.days, without=self.empty_seasons())
             for layout in self._drafts((start,), (end,), shift, "left out in the months in which the window is empty"):
                 yield Layout(
                     drafts=tuple(replace(d, days=season) if d.on else d for d in layout.drafts), reason=layout.reason
@@ -317,20 +322,25 @@ class WindowLayouts:
         reason = f"on {int(self.flips.sum()) // 2} days a year {_describe(end)} comes before {_describe(start)}"
         lengths = np.maximum(self.end - self.start, 0) / 60
         middle = int(np.rint(np.median(lengths)))
+        usual = np.median(lengths[lengths > 0]) if (lengths > 0).any() else 0
+        if middle * 60 < self.least_on_s or middle < usual / LEAST_PART:
+            middle = 0
         if isinstance(start, ClockTime) and (sun := sun_time_of(end)):
             if self._holds(end):
                 if middle and self._holds_offset(sun.offset_min - middle):
                     yield from self._drafts((SunTime(sun.event, sun.offset_min - middle),), (end,), shift, reason)
                 before = self._before_all(self._own(end, self.end, shift), shift)
                 yield from self._drafts((before,), (end,), shift, reason)
-            latest = self._median_clock(np.maximum(self.end, self.start), shift)
-            yield from self._drafts((start,), (latest,), shift, reason)
+            if middle:
+                latest = self._median_clock(np.maximum(self.end, self.start), shift)
+                yield from self._drafts((start,), (latest,), shift, reason)
             yield from self._with_later_off(start, end, shift, reason)
         if isinstance(end, ClockTime) and (sun := sun_time_of(start)):
             if middle and self._holds(start) and self._holds_offset(sun.offset_min + middle):
                 yield from self._drafts((start,), (SunTime(sun.event, sun.offset_min + middle),), 0, reason)
-            earliest = self._median_clock(np.minimum(self.start, self.end), 0)
-            yield from self._drafts((earliest,), (end,), shift, reason)
+            if middle:
+                earliest = self._median_clock(np.minimum(self.start, self.end), 0)
+                yield from self._drafts((earliest,), (end,), shift, reason)
             yield from self._with_later_off(start, end, shift, reason)
 
     def _with_later_off(self, start: Time, end: Time, shift: int, reason: str) -> Iterator[Layout]:
@@ -341,13 +351,13 @@ class WindowLayouts:
         late_s = int((ons - offs).max())
         later: Time
         if isinstance(end, SunTime):
-            minutes = end.offset_min + late_s // 60 + 1
+            minutes = end.offset_min + (late_s + self.least_on_s) // 60 + 1
             if not self._holds_offset(minutes):
                 return
             later = SunTime(end.event, minutes)
         else:
             step = max(self.limits.clock_step_s or 1, 60)
-            seconds = end.nominal_s % DAY_S + late_s
+            seconds = end.nominal_s % DAY_S + late_s + self.least_on_s
             later = ClockTime((seconds // step + 1) * step % DAY_S)
         yield from self._drafts((start,), (end, later), shift, reason)
 
@@ -357,7 +367,7 @@ class WindowLayouts:
         step = max(self.limits.clock_step_s or 1, 60)
         return ClockTime(max((int(digits.min()) - 1) // step * step, 0))
 
-    def _empty_seasons(self) -> tuple[Days, ...]:
+    def empty_seasons(self) -> tuple[Days, ...]:
         """The seasons in which the window is empty in some year, as months and days."""
         site = self.trial.plan.site
         first = self.trial.first
@@ -371,12 +381,12 @@ class WindowLayouts:
         empty = np.unique(book.calendar.month_day[rows][end <= start])
         leap = [int(np.datetime64(f"{LEAP_YEAR}-{md // 100:02d}-{md % 100:02d}").astype(np.int64)) for md in empty]
         found = stretches(np.array(leap, dtype=np.int64), gap=1)
-        return tuple(Narrowed(days=DAILY, between=(_month_day(a), _month_day(b))) for a, b in _joined(found))
+        return tuple(Narrowed(days=DAILY, between=(month_day_of(a), month_day_of(b))) for a, b in _joined(found))
 
 
 def _joined(found: list[tuple[int, int]]) -> list[tuple[int, int]]:
     """Stretches of one leap year, with one that runs over the new year made whole."""
-    if len(found) > 1 and _month_day(found[0][0]) == 101 and _month_day(found[-1][1]) == 1231:
+    if len(found) > 1 and month_day_of(found[0][0]) == 101 and month_day_of(found[-1][1]) == 1231:
         return [(found[-1][0], found[0][1]), *found[1:-1]]
     return found
 

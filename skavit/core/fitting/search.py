@@ -11,17 +11,20 @@ from skavit.core.fitting.bent import capacity_of, join, key_channel, shrink
 from skavit.core.fitting.correction import common_offsets, without_offset
 from skavit.core.fitting.covering import Covering, Keyed
 from skavit.core.fitting.fewest_wrong import FewestWrong
+from skavit.core.fitting.lasting import by_clock, without_briefs, without_slots
 from skavit.core.fitting.proof import Loss, Other, losses, other, proof
 from skavit.core.fitting.thinning import pairs_of, thinned
 from skavit.core.fitting.trains import key_trains, without_trains
-from skavit.core.fitting.trial import Draft, Drafts, Trial
+from skavit.core.fitting.trial import Draft, Drafts, Range, Trial
 from skavit.core.ground.budget import Budget
 from skavit.core.ground.errors import RangeError
 from skavit.core.memory import holds_all, place
+from skavit.core.plan.clock_settings import ClockSettings
 from skavit.core.plan.document import Plan
 from skavit.core.plan.entry import Entry
 from skavit.core.plan.limits import Limits
 from skavit.core.plan.sun_settings import Adjust
+from skavit.core.site.lawful import as_keyed
 
 OTHERS = 2
 # What a fit looks at, at most: its windows, and its channels.
@@ -38,8 +41,8 @@ class Fit:
     ended: bool = False  # the search ended at its budget: this is the best of what was tried, there may be better
 
 
-def fit(plan: Plan, first_year: int, budget: Budget | None = None) -> Fit:
-    """Entries for all windows of ``plan`` within ``plan.unit.limits``; one set for the whole year.
+def fit(plan: Plan, first_year: int, budget: Budget | None = None, dates: Range | None = None) -> Fit:
+    """Entries for all windows of ``plan`` within ``plan.unit.limits``; one set for the whole year, or for ``dates``.
 
     They are proven by replay from ``first_year`` on (:mod:`skavit.core.fitting.proof`); what is lost is the difference
     of that replay, by the unit's own clock, if nobody touches it. The search keeps to a budget, and
@@ -50,7 +53,7 @@ def fit(plan: Plan, first_year: int, budget: Budget | None = None) -> Fit:
     limits = plan.unit.limits
     if limits.entries is not None:
         limits = replace(limits, entries=max(limits.entries - len(trains.entries), 0))
-    trial = Trial(without_trains(plan), first_year, budget)
+    trial = Trial(without_trains(plan), first_year, budget, dates)
     exact = _exact(trial, limits)
     found = exact if exact and not _wrong_s(trial, exact) else _better(trial, exact, _bent(trial, limits))
     if trial.budget.ended:
@@ -69,24 +72,25 @@ def fit(plan: Plan, first_year: int, budget: Budget | None = None) -> Fit:
     ]
     for entry in set(trains.entries) - set(choices[0].unit.entries):
         found.reasons[entry.channels[0] - 1].append("the memory has no slot left for an entry that repeats")
-    best, proven = choices[0], proof(choices[0], first_year)
-    if worse := proven.worse_than_nothing:
-        best = best.with_entries(tuple(_without_channels(best.unit.entries, worse)))
-        proven = proof(best, first_year)
+    proven = without_briefs(choices[0], first_year, dates)
+    # A foreign rule for daylight saving is never keyed: a fit is not left out for what it would do.
+    keyed = as_keyed(plan.unit.clock, plan.site.timezone, first_year)
+    judged = proven if keyed == plan.unit.clock else proof(by_clock(proven.plan, keyed), first_year, dates)
+    if worse := judged.worse_than_nothing:
+        best = proven.plan
+        for number in worse if plan.unit.clock != ClockSettings() else ():
+            found.reasons[number - 1].append(
+                "by the unit's clock nothing keyed is less wrong: set its clock first, then fit"
+            )
+        every = range(len(best.unit.entries))
+        proven = without_briefs(best.with_entries(tuple(without_slots(best, every, worse))), first_year, dates)
+    others = [proof(choice, first_year, dates) for choice in choices[1:]]
     return Fit(
-        plan=best,
-        losses=losses(best, proven, found.reasons),
-        others=tuple(other(choice, first_year) for choice in choices[1:]),
+        plan=proven.plan,
+        losses=losses(proven, found.reasons),
+        others=tuple(map(other, (choice for choice in others if not choice.brief_count))),
         ended=trial.budget.ended,
     )
-
-
-def _without_channels(entries: tuple[Entry, ...], numbers: frozenset[int]) -> Iterator[Entry]:
-    """The entries as they act on the other channels."""
-    for entry in entries:
-        left = tuple(channel for channel in entry.channels if channel not in numbers)
-        if left:
-            yield replace(entry, channels=left)
 
 
 def check_size(plan: Plan) -> None:

@@ -1,10 +1,23 @@
 """Day rules moved by whole days."""
 
+from dataclasses import replace
 from typing import assert_never
 
 import numpy as np
 
-from skavit.core.plan.days import DAILY, Dates, Days, EveryNth, Narrowed, Once, Parity, Weekdays, Yearly
+from skavit.core.plan.days import (
+    DAILY,
+    MAX_HOLIDAY_DAYS,
+    Dates,
+    Days,
+    EveryNth,
+    Holiday,
+    Narrowed,
+    Once,
+    Parity,
+    Weekdays,
+    Yearly,
+)
 from skavit.core.plan.times import (
     day_of,
 )
@@ -23,13 +36,22 @@ def shift_days(days: Days, by: int) -> Days:
             return EveryNth(days.interval, days.start + by)
         case Dates():
             yearly = {md for old in days.yearly for md in _month_days_after(old, by)}
-            return Dates((*map(Yearly, sorted(yearly)), *(Once(day + by) for day in days.once)))
+            spans = (_shift_span(span, by) for span in days.spans)
+            return Dates((*map(Yearly, sorted(yearly)), *spans, *(Once(day + by) for day in days.once)))
         case Parity():
             return DAILY  # the day after the 31st is odd again: no parity holds it
         case Narrowed():
             return _shift_narrowed(days, by)
         case _:
             assert_never(days)
+
+
+def _shift_span(span: Holiday, by: int) -> Holiday:
+    """The dates ``by`` days after those of a span; of each year those after leap days and after common ones."""
+    if isinstance(span.start, Once):
+        return replace(span, start=Once(span.start.day + by))
+    starts = _month_days_after(span.start.month_day, by)
+    return Holiday(start=Yearly(starts[0]), days=min(span.days + len(starts) - 1, MAX_HOLIDAY_DAYS))
 
 
 def _shift_narrowed(days: Narrowed, by: int) -> Narrowed:
@@ -54,6 +76,7 @@ def _month_days_after(month_day: int, by: int) -> list[int]:
     return sorted(set(found))
 
 
-def _month_day(day: int) -> int:
+def month_day_of(day: int) -> int:
+    """Return the month times 100 plus the day of the month of a day, in days since 1970."""
     found = day_of(day)
     return found.month * 100 + found.day

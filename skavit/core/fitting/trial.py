@@ -10,14 +10,14 @@ from datetime import date
 import numpy as np
 from cachetools import LRUCache
 
+from skavit.core.fitting.brief import BRIEF_S, OTHER_YEARS_S, brief
 from skavit.core.ground.arrays import DAY_S, Ints
 from skavit.core.ground.budget import Budget
 from skavit.core.ground.spans import EMPTY, Spans, from_switchings, symmetric_difference_s
 from skavit.core.plan.clock_settings import ClockSettings
-from skavit.core.plan.days import Days
+from skavit.core.plan.days import Days, holiday_mask
 from skavit.core.plan.document import Plan
 from skavit.core.plan.entry import Entry
-from skavit.core.plan.holidays import holiday_mask
 from skavit.core.plan.sun_settings import NO_ADJUST, Adjust
 from skavit.core.plan.times import Time, sun_time_of
 from skavit.core.simulation.events import acting_digits, own_sun
@@ -25,6 +25,7 @@ from skavit.core.simulation.replay import RUN_UP_DAYS, replay
 from skavit.core.site.almanac import almanac, unit_almanac
 from skavit.core.sun import SunEvent
 
+Range = tuple[date, date]  # the first and the last
 TRIAL_YEARS = 2
 # What a fit may look at, in events; a step is some 0.3 microseconds. Eight windows on four channels take some 500,000.
 FIT_STEPS = 16_000_000
@@ -51,16 +52,16 @@ Drafts = tuple[Draft, ...]
 
 
 class Trial:
-    """Replays drafts of one plan's channels over two calendar years.
+    """Replays drafts of one plan's channels over two calendar years, or over given dates.
 
     ``budget`` counts what is tried. A trial is always made; those who search stop once the budget has ended.
     """
 
-    def __init__(self, plan: Plan, first_year: int, budget: Budget | None = None) -> None:
+    def __init__(self, plan: Plan, first_year: int, budget: Budget | None = None, dates: Range | None = None) -> None:
         self.budget = budget or Budget(FIT_STEPS)
         unit = replace(plan.unit, clock=ClockSettings(), entries=(), keyings=())
         self.plan = replace(plan, unit=unit, overrides=())
-        self.first, self.last = date(first_year, 1, 1), date(first_year + TRIAL_YEARS - 1, 12, 31)
+        self.first, self.last = dates or (date(first_year, 1, 1), date(first_year + TRIAL_YEARS - 1, 12, 31))
         self.base = replay(self.plan, self.first, self.last)
         self.book = almanac(plan.site, self.base.first - RUN_UP_DAYS - 2, self.base.last + 2)
         span = self.book.rows(self.base.first - RUN_UP_DAYS - 1, self.base.last + 1)
@@ -131,11 +132,21 @@ class Trial:
         return from_switchings(instant[last], on[last], self.base.end).cut(self.base.start, self.base.end)
 
     def wrong_s(self, channel: int, drafts: Drafts) -> int:
-        """Seconds in the two years in which the channel (from 0) is on unwanted or dark though wanted."""
+        """Seconds in the two years in which the channel (from 0) is on unwanted or dark though wanted.
+
+        Each period or gap that is too short to be of use weighs :data:`BRIEF_S` more.
+        """
         key = (channel, drafts)
         if key not in self._wrong:
-            self._wrong[key] = symmetric_difference_s(self.output(channel, drafts), self.wanted(channel))
+            wrong = symmetric_difference_s(self.output(channel, drafts), self.wanted(channel))
+            self._wrong[key] = wrong + (BRIEF_S * self.briefs(channel, drafts) if wrong else 0)
         return self._wrong[key]
+
+    def briefs(self, channel: int, drafts: Drafts) -> int:
+        """How many periods and gaps of the channel (from 0) would be too short in the two years, or in others nearly."""
+        output, wanted = self.output(channel, drafts), self.wanted(channel)
+        start, end = self.base.start, self.base.end
+        return len(brief(self.plan.channels[channel], output, wanted, start, end, OTHER_YEARS_S))
 
 
 def _bytes(spans: Spans) -> int:

@@ -9,8 +9,10 @@ from skavit.core.formats.results import (
     heat_fit_json,
     iso,
     reading_json,
+    repair_json,
     replay_text,
     season_json,
+    seasons_json,
     water_fit_json,
 )
 from skavit.core.formats.schema import kind_schema, plan_schema
@@ -28,8 +30,10 @@ __all__ = [
     "plan_schema",
     "played_json",
     "reading_json",
+    "repair_json",
     "replay_text",
     "season_json",
+    "seasons_json",
     "sheet_json",
     "water_fit_json",
 ]

@@ -9,7 +9,7 @@ import numpy as np
 
 from skavit.core.causes import Causes, cause_text, check_text
 from skavit.core.findings import Finding
-from skavit.core.fitting import Fit
+from skavit.core.fitting import Fit, Other
 from skavit.core.ground.arrays import DAY_S, Ints
 from skavit.core.ground.spans import EMPTY, Spans
 from skavit.core.heat.fitting import HeatFit
@@ -18,6 +18,7 @@ from skavit.core.plan.document import Plan
 from skavit.core.plan.sun_settings import Adjust
 from skavit.core.plan.times import day_of
 from skavit.core.plan.water import Station
+from skavit.core.repair import Repair, edit_text
 from skavit.core.simulation.handover import ChannelHandover
 from skavit.core.simulation.replay import Replay
 from skavit.core.site.clock import WallClock, zone_clock
@@ -198,6 +199,11 @@ def heat_fit_json(result: HeatFit) -> list[dict[str, Any]]:
     ]
 
 
+def seasons_json(result: Other) -> dict[str, Any]:
+    """A program for each part of the year, as ``fit`` prints it beside the one for the whole."""
+    return {"plan": result.plan.to_json(), "hours_a_year": result.hours_a_year}
+
+
 def fit_json(result: Fit) -> dict[str, Any]:
     """What ``fit`` prints."""
     return {
@@ -216,6 +222,25 @@ def fit_json(result: Fit) -> dict[str, Any]:
     }
 
 
+def repair_json(found: Repair) -> dict[str, Any]:
+    """What ``repair`` prints; slots from 1, of the set of entries that is changed."""
+    sets = found.before.unit.sets
+    return {
+        "edits": [
+            {
+                "does": step.edit.does,
+                "slot": None if step.edit.slot is None else step.edit.slot + 1,
+                "hours": step.hours,
+                "text": edit_text(step.edit, sets[step.keying], PLAIN),
+            }
+            for step in found.steps
+        ],
+        "plan": found.plan.to_json(),
+        "before_h": found.before_h,
+        "left_h": found.left_h,
+    }
+
+
 def causes_json(found: Causes) -> dict[str, Any]:
     """What ``causes`` prints; slots from 1."""
     return {
@@ -229,7 +254,18 @@ def causes_json(found: Causes) -> dict[str, Any]:
                 "check": check_text(likely, found.plan, PLAIN),
             }
             for likely in found.likely
-        ]
+        ],
+        "pairs": [
+            {
+                "causes": [one.fault.cause.value for one in (pair.first, pair.second)],
+                "slots": [one.fault.slot for one in (pair.first, pair.second)],
+                "explains": pair.explains,
+                "of": len(found.looked.looks),
+                "texts": [cause_text(one.fault, found.plan, PLAIN) for one in (pair.first, pair.second)],
+                "checks": [check_text(one, found.plan, PLAIN) for one in (pair.first, pair.second)],
+            }
+            for pair in found.pairs
+        ],
     }
 
 

@@ -22,7 +22,8 @@ from skavit.core.plan.document import Plan
 from skavit.core.plan.heat import MAX_PERIODS, Heat, HeatLimits, SetPoint, Zone
 from skavit.core.plan.times import day_of
 from skavit.core.simulation.replay import replay
-from skavit.core.text.wording import count, days_text
+from skavit.core.text.sharing import shared_days_text
+from skavit.core.text.wording import count
 
 # A unit with any set of weekdays has 877 partings; beside those of alike days the first by their size are tried.
 MOST_PARTINGS = 200
@@ -313,5 +314,4 @@ def _reason(zone: Zone, plan: Plan, holds: Holds) -> str:
         return "times between its steps"
     if plan.unit.clock.dst != type(plan.unit.clock)().dst or not plan.unit.clock.is_right:
         return "the unit's clock does not keep the site's time"
-    groups = ", ".join(days_text(Weekdays(mask)) for mask in sorted(holds.masks, reverse=True)[:4])
-    return f"its days differ otherwise than the unit's groups: {groups}"
+    return shared_days_text(week.days, Week.of(zone.keyed, plan.heat.frost_c).days) or "no day groups do just that"

@@ -3,18 +3,11 @@
 from functools import lru_cache
 
 from skavit.core.kinds.kind import Kind
-from skavit.core.plan.clock_settings import DstRule, NamedRule, OwnRule
-from skavit.core.site.clock_check import law_as_rule, rule_against_law
+from skavit.core.plan.clock_settings import NamedRule, OwnRule
+from skavit.core.site.clock_check import law_as_rule
+from skavit.core.site.lawful import YEARS_AHEAD, is_lawful
 
 SUNDAY = 6
-# A rule is compared with the law over so many years.
-YEARS_AHEAD = 10
-
-
-@lru_cache(maxsize=256)
-def is_lawful(rule: DstRule, timezone: str, year: int) -> bool:
-    """Whether a rule changes the clock as the law of a zone does, for ten years from a year."""
-    return not rule_against_law(rule, timezone, range(year, year + YEARS_AHEAD))
 
 
 @lru_cache(maxsize=256)

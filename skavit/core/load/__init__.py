@@ -3,7 +3,7 @@
 from skavit.core.load.cable import volts
 from skavit.core.load.demands import USUAL_SHARE, demand, kwh
 from skavit.core.load.heaters import hot_water
-from skavit.core.load.logic import LOCKS, LOGIC, Logic, state_of
+from skavit.core.load.logic import LOCKS, LOGIC, Logic, dead_of, state_of, tests_of
 from skavit.core.load.remedies import load_remedies
 
 __all__ = [
@@ -11,10 +11,12 @@ __all__ = [
     "LOGIC",
     "USUAL_SHARE",
     "Logic",
+    "dead_of",
     "demand",
     "hot_water",
     "kwh",
     "load_remedies",
     "state_of",
+    "tests_of",
     "volts",
 ]

@@ -19,7 +19,7 @@ class Logic:
     off: str
     power_lost: str  # the load's own supply is gone
     timer_dead: str  # the relay has no power: it is off
-    test: tuple[str, ...]
+    more: tuple[str, ...]  # what is tried beside the relay
     caution: str
 
 
@@ -28,22 +28,14 @@ _DOOR = (
     "A door that people must get out by: the local code, the fire alarm's release and licensed people decide how it is locked. "
     "The release and the exit button break the lock's supply by themselves, whatever this timer does."
 )
-_TOGGLE = ("Relay off by hand: {off}", "Relay on by hand: {on}", "Relay off again: {off}")
-
-
-def _tested(*more: str, on: str, off: str) -> tuple[str, ...]:
-    return (
-        *(line.format(on=on, off=off) for line in _TOGGLE),
-        *more,
-        "Back to automatic, and the load as the program has it.",
-    )
+_TOGGLE = ("Relay off by hand: {off}.", "Relay on by hand: {on}.", "Relay off again: {off}.")
 
 
 def _logic(name: str, contact: str, states: tuple[str, str, str, str], more: tuple[str, ...], caution: str) -> Logic:
     on, off, power_lost, timer_dead = states
     return Logic(
         name=name, contact=contact, on=on, off=off, power_lost=power_lost, timer_dead=timer_dead,
-        test=_tested(*more, on=on, off=off), caution=caution,
+        more=more, caution=caution,
     )  # fmt: skip
 
 
@@ -137,3 +129,15 @@ def state_of(logic: Logic, wired: str, *, relay_on: bool) -> str:
     """What the load does where it hangs on one of the contacts."""
     as_meant = wired == logic.contact
     return logic.on if relay_on == as_meant else logic.off
+
+
+def dead_of(logic: Logic, wired: str) -> str:
+    """What the load does with the timer dead, its relay off, where it hangs on one of the contacts."""
+    return logic.timer_dead if wired == logic.contact else state_of(logic, wired, relay_on=False)
+
+
+def tests_of(logic: Logic, wired: str) -> tuple[str, ...]:
+    """What somebody tries, and what the load must do then, where it hangs on one of the contacts."""
+    on, off = (state_of(logic, wired, relay_on=relay) for relay in (True, False))
+    toggled = (line.format(on=on, off=off) for line in _TOGGLE)
+    return (*toggled, *logic.more, "Back to automatic, and the load as the program has it.")

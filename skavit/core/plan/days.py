@@ -4,6 +4,8 @@ Weekdays count from Monday = 0.
 """
 
 import re
+from calendar import isleap
+from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from datetime import date
 from functools import cached_property
@@ -19,6 +21,7 @@ from skavit.core.plan.times import DATE_FORM, DAY, day_number, day_of, read_date
 WEEKDAYS = ("mon", "tue", "wed", "thu", "fri", "sat", "sun")
 NAMED = {"daily": 0b1111111, "weekdays": 0b0011111, "weekends": 0b1100000}
 MAX_INTERVAL_DAYS = 10_000
+MAX_HOLIDAY_DAYS = 366
 MONTH_DAY_FORM = "a month and day such as 12-25"
 DAYS_FORM = (
     'daily, weekdays, weekends, a list of mon ... sun, {"parity"}, {"every", "from"}, {"dates"} '
@@ -166,6 +169,64 @@ MONTH_DAY = pattern(read_month_day, month_day_text, "^[0-9]{2}-[0-9]{2}$")
 DATED = Form(read=read_dated, write=dated_form, schema=lambda: {"anyOf": [MONTH_DAY.schema(), DAY.schema()]})
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Holiday(Record):
+    """So many days from a date (once), or from a month and day (each year)."""
+
+    start: Dated = member(DATED, name="from")
+    days: int = member(whole(1, MAX_HOLIDAY_DAYS))
+
+
+def dated_in(dated: Dated, years: range) -> list[int]:
+    """The dates, as days since 1970-01-01, of a month and day in some years; one given with its year as it is."""
+    match dated:
+        case Once(day):
+            return [day]
+        case Yearly(month_day):
+            return [_in_year(month_day, year) for year in years]
+        case _:
+            assert_never(dated)
+
+
+def _in_year(month_day: int, year: int) -> int:
+    """29 February is on 1 March in common years (docs/plan-file.md, "Other unit keys")."""
+    if month_day == 229 and not isleap(year):
+        month_day = 301
+    return day_number(date(year, month_day // 100, month_day % 100))
+
+
+def holiday_mask(holidays: tuple[Holiday, ...], days: Ints) -> Bools:
+    """Which of the dates, in days since 1970-01-01, are holidays."""
+    found = np.zeros(days.shape, dtype=bool)
+    if not days.size:
+        return found
+    years = range(day_of(int(days.min())).year - 1, day_of(int(days.max())).year + 1)
+    for holiday in holidays:
+        for start in dated_in(holiday.start, years):
+            found |= (days >= start) & (days < start + holiday.days)
+    return found
+
+
+_ORDER = (Yearly, Holiday, Once)
+
+
+def in_order(dates: Iterable[Dated | Holiday]) -> tuple[Dated | Holiday, ...]:
+    """Those of each year first, then spans, then those of one year."""
+    return tuple(sorted(dates, key=lambda dated: _ORDER.index(type(dated))))
+
+
+def _read_dated_or_span(node: Node) -> Dated | Holiday:
+    """A date, or so many days from one."""
+    return Holiday.read(node) if isinstance(node.value, dict) else read_dated(node)
+
+
+DATED_OR_SPAN = Form(
+    read=_read_dated_or_span,
+    write=lambda dated: dated.to_json() if isinstance(dated, Holiday) else dated_form(dated),
+    schema=lambda: {"anyOf": [*DATED.schema()["anyOf"], Holiday.schema()]},
+)
+
+
 def _read_season(node: Node) -> tuple[int, ...]:
     ends = node.items("months and days")
     if len(ends) != 2:
@@ -184,12 +245,12 @@ SEASON = Form(
 class Dates(Record):
     """Dates given once, and months and days that come each year."""
 
-    dates: tuple[Dated, ...] = member(listed(DATED, "dates", least=1))
+    dates: tuple[Dated | Holiday, ...] = member(listed(DATED_OR_SPAN, "dates", least=1))
 
     @classmethod
     def judged(cls, keys: ObjectNode, given: dict[str, Any]) -> dict[str, Any]:
-        """Those of each year first."""
-        return {"dates": tuple(sorted(given["dates"], key=lambda dated: isinstance(dated, Once)))}
+        """In one order."""
+        return {"dates": in_order(given["dates"])}
 
     @property
     def once(self) -> tuple[int, ...]:
@@ -201,9 +262,15 @@ class Dates(Record):
         """Those of each year, as month times 100 plus day."""
         return tuple(dated.month_day for dated in self.dates if isinstance(dated, Yearly))
 
+    @property
+    def spans(self) -> tuple[Holiday, ...]:
+        """Several days from a date, once or each year."""
+        return tuple(dated for dated in self.dates if isinstance(dated, Holiday))
+
     def matches(self, calendar: Calendar) -> Bools:
         """Which dates the rule holds on."""
-        return np.isin(calendar.days, self.once) | np.isin(calendar.month_day, self.yearly)
+        found = np.isin(calendar.days, self.once) | np.isin(calendar.month_day, self.yearly)
+        return found | holiday_mask(self.spans, calendar.days) if self.spans else found
 
 
 def _read_inner(node: Node) -> "Days":

@@ -16,9 +16,9 @@ from skavit.core.ground.strict_json import Node, ObjectNode, parse_json
 from skavit.core.ground.zones import timezones
 from skavit.core.plan.clock_settings import ClockSettings
 from skavit.core.plan.contact import Contact
+from skavit.core.plan.days import Holiday
 from skavit.core.plan.entry import ENTRY_REF, MAX_PULSE_S, Entry, judge_entry
 from skavit.core.plan.heat import Heat
-from skavit.core.plan.holidays import Holiday
 from skavit.core.plan.identity import IDENTITY, NAME
 from skavit.core.plan.limits import LIMITS_REF, NO_LIMITS, Limits
 from skavit.core.plan.load import Load
@@ -39,6 +39,8 @@ CHANNEL_MODES = ("independent", "together", "pulse")
 OPERATING = ("program", "manual", "light", "light-on-timed-off", "timed")
 DEFAULT_PULSE_S = 3
 MAX_RESERVE_H = 1_000_000
+# Minutes that a period or a gap lasts at least: unless set, and what may be set.
+LEAST_MIN, MOST_LEAST_MIN = 2, 1440
 
 
 def _read_timezone(node: Node) -> str:
@@ -86,6 +88,10 @@ class Unit(Record):
         """The sets of entries: that of the unit, then that of each keying."""
         return (self.entries, *(keying.entries for keying in self.keyings))
 
+    def name_of_set(self, number: int) -> str:
+        """What a set of entries is called: the name of its seasonal program; empty for the unit's own (0)."""
+        return self.keyings[number - 1].name if number else ""
+
     def slot_of(self, index: int) -> tuple[int, int]:
         """(which set, slot in it from 0) of an entry among all entries."""
         for place, entries in enumerate(self.sets):
@@ -118,6 +124,9 @@ class Channel(Record):
     adjust: Adjust | None = member(record(Adjust), default=None)  # replaces the unit's correction
     windows: tuple[Window, ...] = member(listed(WINDOW_REF, "windows"), default=(), always=True)
     load: Load | None = member(record(Load).named("load"), default=None)  # what hangs on its contact
+    # What a fit keeps to: no period and no gap is shorter, unless a window asks for it. 0 allows all.
+    least_on_min: float = member(number(0, MOST_LEAST_MIN), default=LEAST_MIN)
+    least_off_min: float = member(number(0, MOST_LEAST_MIN), default=LEAST_MIN)
     first_in: bool = member(flag(), default=False)  # its program waits each time until the first person has come in
 
 

@@ -6,9 +6,9 @@ from typing import Any, TypeVar
 
 from skavit.core.ground.errors import UserError
 from skavit.core.ground.strict_json import Node
+from skavit.core.plan.days import Holiday
 from skavit.core.plan.document import Channel, Plan, read_plan
 from skavit.core.plan.entry import Entry
-from skavit.core.plan.holidays import Holiday
 from skavit.core.plan.load import Load
 from skavit.core.plan.overrides import Override
 from skavit.core.plan.seasonal import SeasonalProgram
@@ -209,12 +209,10 @@ def set_sun(plan: Plan, sun: SunSettings) -> Plan:
     return set_unit(plan, sun=sun)
 
 
-def with_load(plan: Plan, channel: int, load: Load | None, *, first_in: bool | None = None) -> Plan:
-    """The plan with what hangs on a channel (from 1), and whether it waits for the first person; None: as it does."""
+def with_load(plan: Plan, channel: int, load: Load | None, **more: Any) -> Plan:
+    """Return the plan with another load on a channel (from 1); ``more`` are other fields of the channel that go with it."""
     _windows(plan, channel)  # refuses a channel that is not there
-    old = plan.channels[channel - 1]
-    waits = old.first_in if first_in is None else first_in
-    return _with_channel(plan, channel, replace(old, load=load, first_in=waits))
+    return _with_channel(plan, channel, replace(plan.channels[channel - 1], load=load, **more))
 
 
 def with_pin(plan: Plan, pin: str | None) -> Plan:

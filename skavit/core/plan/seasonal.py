@@ -8,9 +8,8 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 
 from skavit.core.ground.records import Record, listed, member
-from skavit.core.plan.days import DATED, Dated, Once
+from skavit.core.plan.days import DATED, Dated, Once, dated_in
 from skavit.core.plan.entry import ENTRY_REF, Entry
-from skavit.core.plan.holidays import dated_in
 from skavit.core.plan.identity import NAME
 from skavit.core.plan.times import day_of
 

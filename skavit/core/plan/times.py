@@ -42,6 +42,10 @@ class ClockTime:
         """Seconds after midnight on the nominal clock."""
         return self.seconds
 
+    def later(self, seconds: int) -> "ClockTime":
+        """The clock time so many seconds on, or back, round the clock."""
+        return ClockTime((self.seconds + seconds) % DAY_S)
+
     def to_json(self) -> str:
         """The form of the plan file."""
         return str(self)

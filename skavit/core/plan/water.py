@@ -10,8 +10,7 @@ from skavit.core.ground.arrays import DAY_S
 from skavit.core.ground.errors import PlanError
 from skavit.core.ground.records import Form, Record, flag, listed, member, number, positive, record, whole, word
 from skavit.core.ground.strict_json import MAX_ITEMS, Node, ObjectNode
-from skavit.core.plan.days import DAILY, DAYS_REF, Days
-from skavit.core.plan.holidays import Holiday
+from skavit.core.plan.days import DAILY, DAYS_REF, Days, Holiday
 from skavit.core.plan.identity import IDENTITY, NAME
 from skavit.core.plan.times import LOCAL_DATETIME, TIME, Time
 from skavit.core.plan.window import WINDOW_REF, Window

@@ -11,10 +11,10 @@ from skavit.core.sheet.handing_over import MODE_TEXT, mode_words
 from skavit.core.sheet.loads import ESCAPE
 from skavit.core.sheet.occasion import Occasion, clock_runs, digits_to_set
 from skavit.core.sheet.play import Frame, Played, played
-from skavit.core.sheet.rekeying import changes, entry_text
+from skavit.core.sheet.rekeying import changes, entry_text, held_set, next_set
 from skavit.core.sheet.setting_up import date_words
 from skavit.core.sheet.step import Display, DisplayRow, Spell, Step, keyed, press_rows
-from skavit.core.sheet.water_seasons import program_text, season_of
+from skavit.core.sheet.water_seasons import program_text
 from skavit.core.sheet.watering import SPRAY
 
 __all__ = [
@@ -34,13 +34,14 @@ __all__ = [
     "date_words",
     "digits_to_set",
     "entry_text",
+    "held_set",
     "keyed",
     "keyed_differences",
     "mode_words",
+    "next_set",
     "played",
     "press_rows",
     "program_text",
-    "season_of",
     "steps",
     "steps_of_changes",
     "told_anew",

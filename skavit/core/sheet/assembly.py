@@ -7,7 +7,7 @@ from skavit.core.kinds.kind import SECTIONS, Kind
 from skavit.core.plan.document import Plan
 from skavit.core.sheet import handing_over, holidays, loads, setting_up, sun_steps
 from skavit.core.sheet import slots as memory
-from skavit.core.sheet.carried import by_date, by_switching
+from skavit.core.sheet.carried import by_clock_change, by_date, by_switching
 from skavit.core.sheet.checking import checked, follow
 from skavit.core.sheet.keypad import Keypad
 from skavit.core.sheet.occasion import Occasion
@@ -29,8 +29,8 @@ _BUILDERS: dict[str, Callable[[Occasion], list[Step]]] = {
     "channels": lambda occasion: [*setting_up.channels(occasion), *loads.wiring(occasion)],
     "clock": by_date(setting_up.clock),
     "date": by_date(setting_up.date_),
-    "rule": setting_up.rule,
-    "summer": setting_up.summer,
+    "rule": by_clock_change(setting_up.rule),
+    "summer": by_clock_change(setting_up.summer),
     "place": sun_steps.place,
     "suncheck": by_date(sun_steps.suncheck),
     "correction": by_date(sun_steps.correction),

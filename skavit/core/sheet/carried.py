@@ -4,6 +4,8 @@ from collections.abc import Callable
 from dataclasses import replace
 from itertools import groupby
 
+import numpy as np
+
 from skavit.core.ground.arrays import Ints
 from skavit.core.sheet.occasion import Occasion
 from skavit.core.sheet.step import Spell, Step
@@ -18,6 +20,17 @@ Builder = Callable[[Occasion], list[Step]]
 def by_date(build: Builder) -> Builder:
     """The steps of a builder as they stand today, and as they will tomorrow."""
     return carried_by(build, lambda occasion: occasion.midnights[:1])
+
+
+def by_clock_change(build: Builder) -> Builder:
+    """The steps of a builder as they stand now, and as they will after each change of the clocks until tomorrow's end."""
+
+    def cuts(occasion: Occasion) -> Ints:
+        turns = np.union1d(occasion.unit_clock.right.starts, occasion.year.site_clock.starts)
+        found: Ints = turns[(turns > occasion.instant) & (turns < occasion.midnights[-1])]
+        return found
+
+    return carried_by(build, cuts)
 
 
 def by_switching(build: Builder) -> Builder:

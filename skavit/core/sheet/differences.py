@@ -5,10 +5,10 @@ from dataclasses import dataclass
 from itertools import zip_longest
 
 from skavit.core.memory import slot_names
+from skavit.core.plan.days import Holiday
 from skavit.core.plan.document import Channel, Plan
 from skavit.core.plan.entry import Entry
 from skavit.core.plan.heat import SetPoint
-from skavit.core.plan.holidays import Holiday
 from skavit.core.plan.sun_settings import Adjust, SunSettings
 from skavit.core.plan.water import Station
 from skavit.core.plan.window import Window

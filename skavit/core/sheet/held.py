@@ -4,7 +4,6 @@ from collections.abc import Callable
 from datetime import date
 from typing import Any, assert_never
 
-from skavit.core.ground.arrays import DAY_S
 from skavit.core.kinds.fields import (
     CLOCK_WORD,
     DARK,
@@ -18,10 +17,9 @@ from skavit.core.kinds.fields import (
     program_words,
 )
 from skavit.core.kinds.kind import Kind
-from skavit.core.plan.days import WEEKDAYS, Days, Narrowed, Once, Weekdays, Yearly
+from skavit.core.plan.days import WEEKDAYS, Days, Holiday, Narrowed, Once, Weekdays, Yearly
 from skavit.core.plan.document import CHANNEL_MODES, OPERATING
 from skavit.core.plan.entry import Entry, Pulses
-from skavit.core.plan.holidays import Holiday
 from skavit.core.plan.times import ClockTime, SunTime, Time, day_number
 from skavit.core.sheet.keypad import Keypad, Shown
 
@@ -41,7 +39,7 @@ def entries_of(kind: Kind, values: Shown) -> tuple[Entry, ...]:
         case "run":
             start = _clock(values)
             run_s = int(values.get("run", "0")) * 60
-            ends: tuple[Time, Time] = (start, ClockTime((start.seconds + run_s) % DAY_S))
+            ends: tuple[Time, Time] = (start, start.later(run_s))
         case "pair":
             ends = (_time(kind, values, "on_"), _time(kind, values, "off_"))
         case _:

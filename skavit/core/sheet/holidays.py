@@ -5,8 +5,7 @@ from datetime import date, timedelta
 
 from skavit.core.kinds.fields import EVERY_YEAR, NO_HOLIDAY, fields_of
 from skavit.core.kinds.kind import Kind
-from skavit.core.plan.days import Once, Yearly
-from skavit.core.plan.holidays import Holiday
+from skavit.core.plan.days import Holiday, Once, Yearly
 from skavit.core.plan.sun_settings import NO_ADJUST
 from skavit.core.plan.times import day_of
 from skavit.core.sheet.occasion import Occasion

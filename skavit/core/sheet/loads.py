@@ -2,12 +2,11 @@
 
 from collections.abc import Iterator
 
-from skavit.core.load import LOGIC, Logic
+from skavit.core.load import LOGIC, Logic, dead_of, state_of, tests_of
 from skavit.core.plan.contact import Contact
 from skavit.core.plan.load import Load
 from skavit.core.sheet.occasion import Occasion
 from skavit.core.sheet.step import Step, keyed
-from skavit.core.text.wording import capital
 
 ESCAPE = "escape"  # the kind of a step that is seen and ticked before the sheet is printed
 ESCAPE_TEXT = (
@@ -40,20 +39,23 @@ def wiring(occasion: Occasion) -> list[Step]:
     contact = occasion.plan.unit.contact or Contact()
     found = []
     for number, name, load, logic in _loads(occasion):
-        side = contact.opens if logic.contact == "open" else contact.closes
+        wired = load.wired or logic.contact
+        side = contact.opens if wired == "open" else contact.closes
         between = f"between {contact.common} and {side}" if contact.dry else f"on {side}"
-        say = f"{logic.name}: {between}, the normally {logic.contact} contact of channel {number}."
+        say = f"{logic.name}: {between}, the normally {wired} contact of channel {number}."
         say += "" if contact.dry else " This unit's own supply stands at it."
-        if logic.contact == "closed" and not contact.changes_over and occasion.kind is not None:
+        if wired != logic.contact:
+            say += f" It hangs on the other contact than such a load needs: the normally {logic.contact} one is right."
+        if wired == "closed" and not contact.changes_over and occasion.kind is not None:
             say += " This unit has no such contact: a relay between gives one."
         watch = (
-            f"Relay off: {logic.off}.",
-            f"Relay on: {logic.on}.",
+            f"Relay off: {state_of(logic, wired, relay_on=False)}.",
+            f"Relay on: {state_of(logic, wired, relay_on=True)}.",
             f"Its own power lost: {logic.power_lost}.",
-            f"Timer dead: {logic.timer_dead}.",
+            f"Timer dead: {dead_of(logic, wired)}.",
         )
         step = Step(kind="channels", title=f"Wiring: {name}", say=say, watch=watch, caution=logic.caution)
-        found.append(keyed(step, number, load.sort, contact.to_json()))
+        found.append(keyed(step, number, load.sort, contact.to_json(), wired))
     return found
 
 
@@ -66,8 +68,8 @@ def tests(occasion: Occasion) -> list[Step]:
             kind="walk",
             title=f"Try it: {name}",
             say=say,
-            watch=tuple(f"{capital(line)}" for line in logic.test),
+            watch=tests_of(logic, load.wired or logic.contact),
             caution=logic.caution,
         )
-        found.append(keyed(step, number, load.sort))
+        found.append(keyed(step, number, load.sort, load.wired))
     return found

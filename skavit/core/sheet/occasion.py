@@ -7,13 +7,12 @@ from typing import Any
 import numpy as np
 
 from skavit.core.ground.arrays import DAY_S, Ints
-from skavit.core.kinds.daylight import is_lawful
 from skavit.core.kinds.kind import Kind
-from skavit.core.plan.clock_settings import ByHand, NamedRule
 from skavit.core.plan.document import Plan
 from skavit.core.plan.times import day_of, sun_time_of
 from skavit.core.simulation.handover import ChannelHandover, handover
 from skavit.core.simulation.replay import Replay
+from skavit.core.site import lawful
 from skavit.core.site.clock import UnitClock
 from skavit.core.site.clock import unit_clock as clock_of
 from skavit.core.text.wording import Words
@@ -104,17 +103,13 @@ class Occasion:
 
 def is_foreign(plan: Plan, instant: int) -> bool:
     """Whether the plan's rule for daylight saving is that of another place: such a rule is never keyed."""
-    rule, year = plan.unit.clock.dst, day_of(instant // DAY_S).year
-    if isinstance(rule, ByHand) or rule in (NamedRule("zone"), NamedRule("none")):
-        return False
-    return not is_lawful(rule, plan.site.timezone, year)
+    return lawful.is_foreign(plan.unit.clock.dst, plan.site.timezone, day_of(instant // DAY_S).year)
 
 
 def _clock_at(plan: Plan, instant: int) -> UnitClock:
     """The unit's clock as the sheet sets it: by the law here where the plan's rule is that of another place."""
-    year, settings = day_of(instant // DAY_S).year, plan.unit.clock
-    if is_foreign(plan, instant):
-        settings = replace(settings, dst=NamedRule("zone"))
+    year = day_of(instant // DAY_S).year
+    settings = lawful.as_keyed(plan.unit.clock, plan.site.timezone, year)
     return clock_of(settings, plan.site.timezone, year - 1, year + 1)
 
 

@@ -7,7 +7,7 @@ import numpy as np
 
 from skavit.core.ground.arrays import DAY_S, YEAR_DAYS
 from skavit.core.ground.errors import UserError
-from skavit.core.kinds.daylight import YEARS_AHEAD, law_of, lawful_name
+from skavit.core.kinds.daylight import law_of, lawful_name
 from skavit.core.kinds.fields import OWN_SHORT, hour_text, keying, unsaid_fields
 from skavit.core.kinds.kind import Kind
 from skavit.core.kinds.parts import Dialogue, Press
@@ -18,6 +18,7 @@ from skavit.core.sheet.occasion import Occasion, is_foreign
 from skavit.core.sheet.step import Display, DisplayRow, Step, keyed, unknown
 from skavit.core.site.clock import standard_offset_s
 from skavit.core.site.clock_check import Change, clock_changes
+from skavit.core.site.lawful import YEARS_AHEAD
 from skavit.core.text.wording import (
     FULL_DAYS,
     MONTHS,

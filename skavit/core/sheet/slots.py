@@ -307,6 +307,8 @@ def _empty(occasion: Occasion, used: int) -> list[Step]:
     if occasion.was is not None:
         held = slots_of(replace(occasion, plan=occasion.was))
         last = max(occasion.left_over(used, len(held), 0), default=used)
+        if last <= used:
+            return []  # the plan before used no more: nothing is left over
     elif kind is not None and kind.reset is not None and most is not None:
         last = min(most, max(used, kind.reset.held_slots) + _SAMPLE)
     if most is None and occasion.was is None:

@@ -1,19 +1,15 @@
 """Programs that stand in a controller on some dates only, what is keyed anew with the seasons, and the winter."""
 
-from dataclasses import replace
-
-import numpy as np
-
-from skavit.core.ground.arrays import DAY_S, YEAR_DAYS
+from skavit.core.ground.arrays import DAY_S
 from skavit.core.kinds.watering import Watering
-from skavit.core.plan.days import DAILY, Calendar, Days, Narrowed
-from skavit.core.plan.holidays import dated_in
+from skavit.core.plan.days import dated_in
 from skavit.core.plan.times import day_of
 from skavit.core.plan.water import Program, Water
 from skavit.core.sheet.holidays import holiday_text
 from skavit.core.sheet.occasion import Occasion
 from skavit.core.sheet.step import Step, keyed
 from skavit.core.text.wording import Words, dated_text, days_text
+from skavit.core.water.seasons import bare_days, next_season, standing
 
 _CONTROLLER = Watering()
 
@@ -29,42 +25,13 @@ def controller_of(occasion: Occasion) -> Watering:
     return (occasion.kind.watering if occasion.kind else None) or _CONTROLLER
 
 
-def standing(water: Water, day: int) -> tuple[Program, ...]:
-    """The programs that stand in the unit on a date: one with a season only in it, and then without the season."""
-    calendar = Calendar(np.array([day]))
-    found = []
-    for program in water.programs:
-        season = season_of(program)
-        if season is None:
-            found.append(program)
-        elif Narrowed(days=DAILY, between=season).matches(calendar)[0]:
-            found.append(replace(program, days=bare_days(program)))
-    return tuple(found)
-
-
-def season_of(program: Program) -> tuple[int, int] | None:
-    """The season (as month and day) in which a program is in the unit; None where it always does."""
-    return program.days.between if isinstance(program.days, Narrowed) else None
-
-
-def bare_days(program: Program) -> Days:
-    """Its days without the season."""
-    days = program.days
-    if not isinstance(days, Narrowed) or not days.between:
-        return days
-    return days.days if not days.without else replace(days, between=None)
-
-
 def seasons(occasion: Occasion) -> list[Step]:
     """What is keyed anew with the seasons, and the winter in which the unit is laid up."""
     water, today = water_of(occasion), occasion.digits // DAY_S
     found = []
-    held = standing(water, today)
-    seasonal = any(season_of(program) for program in water.programs)
-    for day in range(today + 1, today + YEAR_DAYS + 1) if seasonal else ():
-        coming = standing(water, day)
-        if coming == held:
-            continue
+    day = next_season(water, today)
+    if day is not None:
+        held, coming = standing(water, today), standing(water, day)
         told = [f"Program {p.name}: nothing any more" for p in held if p.name not in {c.name for c in coming}]
         told += [program_text(program, occasion.words) for program in coming if program not in held]
         step = Step(
@@ -72,7 +39,6 @@ def seasons(occasion: Occasion) -> list[Step]:
             watch=tuple(told),
         )  # fmt: skip
         found.append(keyed(step, day, told))
-        break
     return [*found, *_lay_up(occasion)]
 
 

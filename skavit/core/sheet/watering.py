@@ -14,9 +14,10 @@ from skavit.core.sheet.holidays import holiday_text
 from skavit.core.sheet.occasion import Occasion
 from skavit.core.sheet.setting_up import by_rows
 from skavit.core.sheet.step import Display, DisplayRow, Step, keyed
-from skavit.core.sheet.water_seasons import controller_of, standing, water_of
+from skavit.core.sheet.water_seasons import controller_of, water_of
 from skavit.core.text.wording import MONTHS, days_text, minutes_text, weekday_date
 from skavit.core.water.need import month_shares
+from skavit.core.water.seasons import standing
 
 SPRAY = "Stand clear of heads that come up, and of paths that they wet."
 _ANCHOR_TEXT = {
@@ -34,7 +35,7 @@ def stations(occasion: Occasion) -> list[Step]:
     found = [
         keyed(
             Step(kind="channels", title="The stations", watch=wired,
-                 say="Each valve on the terminal of its number; a hose off the wrong one waters the neighbour.",
+                 say="Wire each valve to its own terminal, then check which one opens.",
                  caution=SPRAY),
             [s.name for s in water.stations],
         )
@@ -265,7 +266,7 @@ def _season(occasion: Occasion, program: Program) -> list[Step]:
     as_run = sum(has.shown(run.run_min, pct, 100)[1] for run in program.runs)
     rows = [DisplayRow(word="season", value=f"{pct:g} %")]
     if pct == 100:
-        say = f"At 100 no {has.season_mark} shows: where one does, somebody has left it up."
+        say = f"At 100 the {has.season_mark} sign is off. If it shows, someone changed the season setting."
     else:
         say = (
             f"{minutes_text(total)} become {minutes_text(total * pct / 100)}; this unit runs them as "

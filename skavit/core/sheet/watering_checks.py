@@ -7,9 +7,10 @@ from skavit.core.sheet.carried import Builder, carried_by
 from skavit.core.sheet.handing_over import to_mode
 from skavit.core.sheet.occasion import Occasion
 from skavit.core.sheet.step import Display, DisplayRow, Step, keyed
-from skavit.core.sheet.water_seasons import controller_of, standing, water_of
+from skavit.core.sheet.water_seasons import controller_of, water_of
 from skavit.core.sheet.watering import SPRAY
 from skavit.core.text.wording import MONTHS, count, minutes_text, weekday_date
+from skavit.core.water.seasons import standing
 from skavit.core.water.stack import Stack, stack
 from skavit.core.water.state import WaterState, state_at
 

@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import replace
+from typing import Any
 
 from skavit.core.kinds.fields import dialogue_of
 from skavit.core.kinds.kind import Kind
@@ -25,17 +26,23 @@ def with_ways(steps: Sequence[Step], kind: Kind | None) -> tuple[Step, ...]:
     for step in steps:
         acts = bool(step.slot and step.has_keys)
         if open_slot and not acts and not step.slot:
-            found[last] = replace(found[last], then=leaving(kind))
+            found[last] = _with(found[last], then=leaving(kind))
             open_slot = 0
         if not acts:
-            found.append(replace(step, way=(), then=()) if step.slot else step)
+            found.append(_with(step, way=(), then=()) if step.slot else step)
             continue
         way = _to(kind, open_slot, step.slot)
         open_slot, last = (step.last_slot if stays else 0), len(found)
-        found.append(replace(step, way=way, then=()))
+        found.append(_with(step, way=way, then=()))
     if open_slot:
-        found[last] = replace(found[last], then=leaving(kind))
+        found[last] = _with(found[last], then=leaving(kind))
     return tuple(found)
+
+
+def _with(step: Step, **ways: Any) -> Step:
+    """The step with its way or its end, now and in what it says later."""
+    spells = tuple(replace(spell, step=replace(spell.step, **ways)) for spell in step.spells)
+    return replace(step, spells=spells, **ways)
 
 
 def _to(kind: Kind, open_slot: int, slot: int) -> tuple[Press, ...]:

@@ -9,10 +9,9 @@ import numpy as np
 
 from skavit.core.ground.arrays import DAY_S, Bools, Ints
 from skavit.core.ground.spans import Spans, from_switchings
-from skavit.core.plan.days import Days
+from skavit.core.plan.days import Days, holiday_mask
 from skavit.core.plan.document import Plan, Unit
 from skavit.core.plan.entry import Entry
-from skavit.core.plan.holidays import holiday_mask
 from skavit.core.plan.sun_settings import NO_ADJUST, Adjust
 from skavit.core.plan.times import ClockTime, LimitedTime, SunTime, Time, sun_time_of
 from skavit.core.simulation.pulses import trains, woven

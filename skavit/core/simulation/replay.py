@@ -87,6 +87,16 @@ class Replay:
     # What others work out of it and ask for again, by their name for it: it lives as long as the run does.
     kept: dict[str, Any] = field(init=False, default_factory=dict, compare=False, repr=False)
 
+    @property
+    def wrong_s(self) -> int:
+        """Seconds that are wrong, of all channels."""
+        return sum(channel.wrong_s for channel in self.channels)
+
+    def under(self, plan: Plan) -> "Replay":
+        """The same dates under another plan of the same windows: what is wanted is not worked out again."""
+        known = [channel.wanted_with_run_up for channel in self.channels]
+        return replay(plan, day_of(self.first), day_of(self.last), known)
+
     def of_set(self, keying: int) -> "Replay":
         """The same range as if one of the plan's sets of entries was in the unit all the time."""
         if not self.plan.unit.keyings:

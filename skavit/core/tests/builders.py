@@ -71,14 +71,14 @@ weekday_sets = st.lists(st.sampled_from(WEEK), min_size=1, max_size=7, unique=Tr
 simple_days = st.one_of(st.sampled_from(["daily", "weekdays", "weekends"]), weekday_sets)
 month_days = st.tuples(st.integers(1, 12), st.integers(1, 28)).map(lambda md: f"{md[0]:02d}-{md[1]:02d}")
 dates = st.dates(min_value=date(2020, 1, 1), max_value=date(2035, 1, 1))
+dated = st.one_of(month_days, dates.map(lambda d: d.isoformat()))
+spans = st.builds(lambda start, days: {"from": start, "days": days}, dated, st.integers(1, 366))
 all_days = st.recursive(
     st.one_of(
         simple_days,
         st.sampled_from([{"parity": "odd"}, {"parity": "even"}]),
         st.builds(lambda n, d: {"every": n, "from": d.isoformat()}, st.integers(1, 30), dates),
-        st.lists(st.one_of(month_days, dates.map(lambda d: d.isoformat())), min_size=1, max_size=3).map(
-            lambda found: {"dates": found}
-        ),
+        st.lists(st.one_of(dated, spans), min_size=1, max_size=3).map(lambda found: {"dates": found}),
     ),
     lambda inner: st.builds(
         lambda days, ends, out: {"days": days, "between": list(ends), "except": out},

@@ -140,6 +140,7 @@ class LineTest(unittest.TestCase):
             ("B 10pm even dates; 1 5", {"parity": "even"}),
             ("C 5.30 every 3 days; 1 5", {"every": 3, "from": "2027-06-01"}),
             ("C sunset+30 every 2nd day from 2027-01-02; 1 5", {"every": 2, "from": "2027-01-02"}),
+            ("C sunset+30 every 2nd day from 2 Jan 2027; 1 5", {"every": 2, "from": "2027-01-02"}),
         ):
             with self.subTest(text):
                 self.assertEqual(self.read(text).to_json()["days"], days)

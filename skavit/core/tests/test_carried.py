@@ -9,12 +9,15 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from skavit.core.ground.arrays import DAY_S
+from skavit.core.ground.strict_json import Node
 from skavit.core.kinds import shipped_kinds
+from skavit.core.kinds.place import plan_for_kind
+from skavit.core.plan.document import read_plan
 from skavit.core.plan.times import day_number
 from skavit.core.sheet import clock_runs, digits_to_set, steps
 from skavit.core.simulation.handover import handover, look_ahead
 from skavit.core.simulation.replay import replay
-from skavit.core.tests.builders import entry, local_instant, make_plan, window
+from skavit.core.tests.builders import document, entry, local_instant, make_plan, window
 from skavit.core.text.wording import PLAIN
 
 KINDS = {kind.name: kind for kind in shipped_kinds()}
@@ -82,6 +85,47 @@ class CarriedTest(unittest.TestCase):
         for minutes in (0, 49, 51, 3 * 60, 20 * 60):
             with self.subTest(minutes=minutes):
                 self.alike(plan, opened, opened + minutes * 60, TABLE)
+
+    def test_every_step_of_any_kind_shows_the_new_day(self):
+        """Opened at 23:40: the days until a watering and the dates of summer time were yesterday's after midnight."""
+        water = {
+            "stations": [{"name": "Lawn", "flow_l_min": 30.0}],
+            "programs": [{"name": "A", "days": {"every": 3, "from": "2027-01-04"}, "starts": ["04:30"],
+                          "runs": [{"station": 1, "run_min": 18}]}],
+        }  # fmt: skip
+        points = [{"days": "weekdays", "at": "07:10", "c": 20.5}, {"days": "daily", "at": "21:40", "c": 15}]
+        heat = {"zones": [{"name": "Hall", "wanted": points, "keyed": points}]}
+        rows = [window("sunset", "22:40"), window("05:20", "sunrise", "weekdays")]
+        keyed = [
+            entry("on", "sunset"),
+            entry("off", "22:40"),
+            entry("on", "05:20", "weekdays"),
+            entry("off", "sunrise"),
+        ]
+        switches = document(rows, keyed, holidays=[{"from": "12-24", "days": 10}, {"from": "2027-02-06", "days": 1}])
+        rule = document(rows, keyed, clock={"dst": "us"})
+        bare = {key: switches[key] for key in ("format", "site")}
+        occasions = [(None, {**bare, "water": water}), (None, {**bare, "heat": heat}), (None, rule)]
+        for kind in shipped_kinds():
+            of_kind = (
+                {**bare, "water": water} if kind.watering else {**bare, "heat": heat} if kind.heating else switches
+            )
+            occasions.append((kind, of_kind))
+        # The nights of the clock changes, a watering day, the eve of a holiday, the year's end, the eve of spring.
+        nights = [date(2027, 4, 3), date(2027, 9, 25), date(2027, 1, 3), date(2027, 12, 23), date(2027, 12, 31),
+                  date(2027, 8, 31)]  # fmt: skip
+        for place, (kind, written) in enumerate(occasions):
+            plan = read_plan(Node(written))
+            plan = plan_for_kind(plan, kind) if kind else plan
+            # A change of the clocks for every kind, and one more night in turn; all of them where there is no kind.
+            for night in nights if kind is None else (nights[0], nights[1 + place % 5]):
+                opened = local_instant(plan, at(night, 23, 40))
+                carried = sheet(plan, opened, kind)
+                for minutes in (30, 5 * 60):
+                    with self.subTest(kind=kind and kind.slug, night=night, minutes=minutes):
+                        later = opened + minutes * 60
+                        fresh = [said(step) for step in sheet(plan, later, kind)]
+                        self.assertEqual([said(spell_of(step, later)) for step in carried], fresh)
 
     def alike(self, plan, opened, later, kind):
         carried, fresh = sheet(plan, opened, kind), sheet(plan, later, kind, carries=False)

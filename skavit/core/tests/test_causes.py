@@ -60,7 +60,7 @@ def looked_at(faulty, *, first=TUESDAY, hours=HOURS, days=1, blank=False, displa
 
 def ask(plan, looks):
     read = read_plan(Node(plan))
-    return find_causes(read, read_looks(Node({"looks": looks}), len(read.channels)))
+    return find_causes(read, read_looks(Node({"looks": looks}), read))
 
 
 def faulted(change, **unit):

@@ -58,6 +58,17 @@ class DueTest(unittest.TestCase):
         )
         self.assertEqual(due(plan), [(Sort.HOLIDAYS, day("2027-12-29"))])
 
+    def test_the_program_of_a_season_is_due_on_its_date(self):
+        keyings = [
+            {"from": "04-04", "name": "Winter", "entries": [entry("on", "17:00")]},
+            {"from": "09-26", "entries": []},
+        ]
+        plan = make_plan([], [], keyings=keyings)
+        self.assertEqual(due(plan, today=day("2027-07-01")), [(Sort.SEASON, day("2027-09-26"))])
+        # Nobody has been there since March: the winter's has been due since April.
+        late = due(plan, visited=day("2027-03-01"), today=day("2027-07-01"))
+        self.assertEqual(late, [(Sort.SEASON, day("2027-04-04"))])
+
     def test_a_winter_is_laid_up_and_started_up_on_its_days(self):
         winter = {"from": "05-15", "days": 119}
         water = {"stations": [{"name": "Lawn", "flow_l_min": 10}], "programs": [], "lay_up": winter}
@@ -68,6 +79,30 @@ class DueTest(unittest.TestCase):
                          (Sort.LAY_UP, day("2027-05-15")))  # fmt: skip
         self.assertEqual(due(plan, visited=day("2027-06-02"), today=day("2027-07-01")),
                          [(Sort.START_UP, day("2027-09-11")), (Sort.LAY_UP, day("2028-05-15"))])  # fmt: skip
+
+    def test_a_battery_that_was_seen_low_is_due_now(self):
+        self.assertEqual(due(battery=day("2027-02-01"), battery_low=True), [(Sort.BATTERY, None)])
+
+    def test_what_was_left_by_hand_is_due_only_while_it_lasts(self):
+        shows = [
+            Shows(code="not-in-auto", serious=True, lasts=False),
+            Shows(code="left-off", serious=True, lasts=False),
+        ]
+        self.assertEqual(due(shows=shows), [])
+
+    def test_a_link_ends_on_its_day(self):
+        self.assertEqual(due(links_end=TODAY + 30), [(Sort.LINK, TODAY + 30)])
+
+    def test_programs_of_summer_and_winter_of_a_controller_are_due_on_their_dates(self):
+        def program(name, between):
+            days = {"days": "daily", "between": between}
+            return {"name": name, "days": days, "starts": ["05:00"], "runs": [{"station": 1, "run_min": 10}]}
+
+        programs = [program("S", ["10-01", "03-31"]), program("W", ["04-01", "09-30"])]
+        water = {"stations": [{"name": "Lawn", "flow_l_min": 10}], "programs": programs}
+        plan = read_plan(Node(make_plan().to_json() | {"channels": [], "water": water}))
+        self.assertEqual(due(plan), [(Sort.SEASON, day("2027-10-01"))])
+        self.assertEqual(due(plan, visited=day("2027-03-01"))[0], (Sort.SEASON, day("2027-04-01")))
 
     def test_what_the_last_visit_left_and_what_the_year_shows(self):
         shows = [

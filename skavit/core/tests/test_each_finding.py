@@ -161,7 +161,7 @@ class PeriodsTest(unittest.TestCase):
         # 52 Fridays burn from Saturday's sunrise on; Saturday, Sunday and Monday show it.
         self.assertEqual(finding.days, 52 * 3)
         self.assertEqual({day_of(int(d)).weekday() for d in finding.dates}, {0, 5, 6})
-        self.assertEqual(finding.remedy.label, "Slot 2: Tue to Sat")
+        self.assertEqual(finding.remedy.label, "Slot 2: Mon to Sat")
 
     def test_an_off_on_more_days_is_none(self):
         rows = [entry("on", "18:00", "weekdays"), entry("off", "23:00")]
@@ -270,7 +270,9 @@ class SunTest(unittest.TestCase):
     def test_by_day_counts_daylight_only_and_only_for_sunny_channels(self):
         finding = only("by-day", [window("sunset", "23:00")], [entry("on", "17:00"), entry("off", "23:00")])
         extra = replay(make_plan([window("sunset", "23:00")], [entry("on", "17:00"), entry("off", "23:00")]), *YEAR)
-        self.assertAlmostEqual(finding.hours, extra.channels[0].extra_h, delta=0.1)
+        # What shows, beside the finding that says why: the hours are that one's.
+        self.assertAlmostEqual(finding.facts.hours, extra.channels[0].extra_h, delta=0.1)
+        self.assertEqual((finding.hours, finding.severity), (0, "note"))
         self.assertEqual(found("by-day", EVENING, [entry("on", "10:00"), entry("off", "23:00")]), [])
 
     def test_no_sun_names_the_events_and_the_dates(self):

@@ -2,6 +2,7 @@
 
 import itertools
 import unittest
+from dataclasses import replace
 from datetime import date
 from typing import ClassVar
 
@@ -90,6 +91,19 @@ class FitTest(unittest.TestCase):
         self.assertEqual([entry.days.to_json() for entry in result.plan.unit.entries], ["weekends", "weekends"])
         self.assertAlmostEqual(result.losses[0].hours_a_year, 52.5, delta=1)
 
+    def test_a_loss_names_the_days_that_share_a_group(self):
+        groups = {"day_groups": ["daily", "weekdays", "weekends"]}
+        for rows, shared in (
+            ([window("18:00", "22:00", ["mon", "wed", "fri"])], "Mon, Wed, Fri share a day group with Tue, Thu"),
+            ([window("18:00", "22:00", ["sat"]), window("18:00", "23:00", ["sun"])], "Sat shares a day group with Sun"),
+        ):
+            (loss,) = fit(make_plan(rows, limits=groups), YEAR).losses
+            self.assertIn(shared, loss.reason)
+        # In a memory too small they share one though the unit has others.
+        rows = [window("18:00", "22:00", ["mon", "tue", "wed", "thu"]), window("18:00", "23:00", ["fri"])]
+        (loss,) = fit(make_plan(rows, limits={"entries": 3, "day_groups": PANEL}), YEAR).losses
+        self.assertTrue(loss.reason.endswith("6 are needed; Mon to Thu share a day group with Fri"), loss.reason)
+
     def test_on_comes_before_off_where_they_may_meet(self):
         result = fit(make_plan([window("05:50", "sunrise")], limits={"limited_times": True}), YEAR)
         self.assertEqual([entry.on for entry in result.plan.unit.entries], [True, False])
@@ -165,6 +179,10 @@ class EmptyOnSomeDatesTest(unittest.TestCase):
     COPENHAGEN = {"name": "Copenhagen", "latitude": 55.68, "longitude": 12.57, "timezone": "Europe/Copenhagen"}
     GROUPS: ClassVar = {"day_groups": ["daily", "weekdays", "weekends"]}
 
+    def of_any_length(self, plan):
+        """The plan with periods as short as may be, so that nothing but the order of ON and OFF decides."""
+        return replace(plan, channels=tuple(replace(channel, least_on_min=0) for channel in plan.channels))
+
     def test_a_second_off_after_the_first(self):
         for site, wanted, most_h in (
             # The latest sunset at Berlin is at 21:33 (the sun's own tests stand behind it).
@@ -173,7 +191,7 @@ class EmptyOnSomeDatesTest(unittest.TestCase):
             (self.COPENHAGEN, window("05:00", "sunrise-20", ends="same-day"), 37),
         ):
             with self.subTest(site["name"]):
-                plan = make_plan([wanted], [], site=site, limits=self.GROUPS)
+                plan = self.of_any_length(make_plan([wanted], [], site=site, limits=self.GROUPS))
                 found = fit(plan, 2027)
                 self.assertEqual(sum(not entry.on for entry in found.plan.unit.entries), 2)
                 self.assertLess(sum(loss.hours_a_year for loss in found.losses), most_h)
@@ -183,6 +201,7 @@ class EmptyOnSomeDatesTest(unittest.TestCase):
     def test_where_it_flips_the_remedy_is_as_good(self):
         rows = [entry("on", "sunset"), entry("off", "21:30")]
         plan = make_plan([window("sunset", "21:30", ends="same-day")], rows, site=self.BERLIN, limits=self.GROUPS)
+        plan = self.of_any_length(plan)
         span = date(2027, 1, 1), date(2027, 12, 31)
         (flips,) = [finding for finding in audit(replay(plan, *span)) if finding.code == "order-flips"]
         self.assertGreater(flips.hours, 500)

@@ -1,5 +1,6 @@
 """What hangs on the contacts: ratings, the ways that mend a run of lamps, contact logic, hot water, and what is said of them."""
 
+import itertools
 import unittest
 from dataclasses import replace
 from datetime import date
@@ -14,16 +15,19 @@ from skavit.core.ground.strict_json import Node
 from skavit.core.load.cable import volts
 from skavit.core.load.demands import demand, kwh
 from skavit.core.load.heaters import hot_water
-from skavit.core.load.logic import LOGIC, state_of
+from skavit.core.load.logic import LOGIC, state_of, tests_of
 from skavit.core.load.remedies import copper_kg, in_band, load_remedies, size_up
 from skavit.core.plan.contact import Contact
 from skavit.core.plan.document import read_plan
 from skavit.core.plan.load import SORTS, Cable, Draw, Load, Store
 from skavit.core.plan.times import ClockTime, day_number
+from skavit.core.sheet import steps
+from skavit.core.simulation.handover import handover
 from skavit.core.simulation.replay import replay
 from skavit.core.site.clock import zone_clock
 from skavit.core.tests.builders import document, entry, window
 from skavit.core.tests.test_cable import chain, run
+from skavit.core.text.wording import PLAIN
 
 YEAR = date(2027, 1, 1), date(2027, 12, 31)
 FAR = chain([8] * 7, [40, 6, 6, 6, 6, 6, 6])
@@ -129,8 +133,8 @@ class LogicTest(unittest.TestCase):
                 self.assertIn(logic.contact, ("open", "closed"))
                 for text in (logic.name, logic.on, logic.off, logic.power_lost, logic.timer_dead, logic.caution):
                     self.assertTrue(text)
-                self.assertEqual(logic.test[0], f"Relay off by hand: {logic.off}")
-                self.assertEqual(logic.test[1], f"Relay on by hand: {logic.on}")
+                tests = tests_of(logic, logic.contact)
+                self.assertEqual(tests[:2], (f"Relay off by hand: {logic.off}.", f"Relay on by hand: {logic.on}."))
                 self.assertEqual(state_of(logic, logic.contact, relay_on=True), logic.on)
                 other = "closed" if logic.contact == "open" else "open"
                 self.assertEqual(state_of(logic, other, relay_on=True), logic.off)
@@ -146,6 +150,28 @@ class LogicTest(unittest.TestCase):
         self.assertIn("escape route", wrong.message)
         self.assertEqual(wrong.remedy.applied(plan).channels[0].load.wired, "closed")
         self.assertEqual(codes(with_load({"sort": "lock-holds", "wired": "closed", "escape": True})), {})
+
+
+class WiringTest(unittest.TestCase):
+    def test_the_wiring_and_what_is_tried_say_the_same_on_either_contact(self):
+        for sort, wired in itertools.product(SORTS, ("open", "closed")):
+            with self.subTest(sort=sort, wired=wired):
+                logic = LOGIC[sort]
+                off, on = (state_of(logic, wired, relay_on=relay) for relay in (False, True))
+                plan = with_load({"sort": sort, "wired": wired})
+                instant = int(
+                    zone_clock("Pacific/Auckland", 2026, 2028).first(np.array([day_number(date(2027, 6, 1)) * 86_400]))[
+                        0
+                    ]
+                )
+                sheet = {
+                    s.title.split(":")[0]: s
+                    for s in steps(plan, replay(plan, *YEAR), handover(plan, instant), instant, PLAIN)
+                }
+                self.assertIn(f"the normally {wired} contact", sheet["Wiring"].say)
+                self.assertEqual(sheet["Wiring"].watch[:2], (f"Relay off: {off}.", f"Relay on: {on}."))
+                self.assertEqual(sheet["Try it"].watch[:2], (f"Relay off by hand: {off}.", f"Relay on by hand: {on}."))
+                self.assertEqual("the other contact" in sheet["Wiring"].say, wired != logic.contact)
 
 
 class HotWaterTest(unittest.TestCase):

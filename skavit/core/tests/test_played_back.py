@@ -12,9 +12,8 @@ from skavit.core.ground.strict_json import Node
 from skavit.core.kinds import shipped_kinds
 from skavit.core.kinds.parts import Region
 from skavit.core.kinds.place import place_for, plan_for_kind
-from skavit.core.plan.days import Once, Yearly
+from skavit.core.plan.days import Holiday, Once, Yearly
 from skavit.core.plan.document import read_plan
-from skavit.core.plan.holidays import Holiday
 from skavit.core.plan.times import day_number
 from skavit.core.sheet import steps, steps_of_changes
 from skavit.core.sheet.checking import pressed

@@ -14,6 +14,7 @@ from skavit.core.ground.strict_json import Node
 from skavit.core.plan.document import read_plan
 from skavit.core.simulation.replay import replay
 from skavit.core.tests.builders import document, entry, make_plan, window
+from skavit.core.text.wording import PLAIN
 
 FIRST, LAST = date(2027, 1, 1), date(2027, 12, 31)
 NIGHT = [window("sunset", "sunrise")]
@@ -84,6 +85,18 @@ class HolidayTest(unittest.TestCase):
         self.assertAlmostEqual(held.hours, 5 * 24 - 5 * 8)
         mended = audit(replay(held.remedy.applied(plan), FIRST, LAST))
         self.assertNotIn("held-through-holiday", {f.code for f in mended})
+
+    def test_only_the_holiday_that_holds_the_output_is_changed(self):
+        windows = [window("18:00", "02:00", ["fri"], ends="next-day")]
+        rows = [entry("on", "18:00", ["fri"]), entry("off", "02:00")]
+        # Sunday 4 July begins after a night without a window: it holds nothing. Saturday 25 December does.
+        given = [{"from": "2027-07-04", "days": 1}, {"from": "12-25", "days": 5}]
+        plan, found = findings(windows, rows, holidays=given)
+        remedy = one(found, "held-through-holiday").remedy
+        self.assertEqual(remedy.act.text(PLAIN), "Begin the holiday from 25 Dec a day earlier")
+        self.assertEqual(
+            [h.to_json() for h in remedy.applied(plan).unit.holidays], [given[0], {"from": "12-24", "days": 6}]
+        )
 
     def test_holidays_over_whole_periods_hold_nothing(self):
         _, found = findings(

@@ -7,7 +7,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from skavit.core.ground.errors import PlanError
-from skavit.core.plan.days import WEEKDAYS, Dates, Yearly
+from skavit.core.ground.strict_json import Node
+from skavit.core.plan.days import WEEKDAYS, Dates, Yearly, read_days
 from skavit.core.plan.sun_settings import SunSettings
 from skavit.core.simulation.replay import replay
 from skavit.core.simulation.reverse import as_found, windows_of
@@ -79,10 +80,10 @@ class DateTypedTest(unittest.TestCase):
     def test_stretches_of_dates(self):
         ten = ["12-24", "12-25", "12-26", "12-27", "12-28", "12-29", "12-30", "12-31", "01-01", "01-02"]
         for text, dates in (
-            ("24 Dec for 10 days", ten),
+            ("24 Dec for 10 days", [{"from": "12-24", "days": 10}]),
             ("Dec 24 to 2 Jan, 6 Feb", [*ten, "02-06"]),
-            ("27 Feb for 3 days", ["02-27", "02-28", "02-29"]),
-            ("30 Dec 2026 for 3 days", ["2026-12-30", "2026-12-31", "2027-01-01"]),
+            ("27 Feb for 3 days", [{"from": "02-27", "days": 3}]),
+            ("30 Dec 2026 for 3 days", [{"from": "2026-12-30", "days": 3}]),
             ("6.2.2027 to 7.2.2027, 25 Dec", ["2027-02-06", "2027-02-07", "12-25"]),
             ("24 Dec for 0 days", ["24 Dec for 0 days"]),
             ("24 Dec to noon", ["24 Dec to noon"]),
@@ -96,6 +97,13 @@ class DateTypedTest(unittest.TestCase):
         dates = [date.fromordinal(date(2028, 1, 1).toordinal() + n) for n in days]
         rule = Dates(tuple(Yearly(d.month * 100 + d.day) for d in dates))
         self.assertEqual(dates_typed(days_text(rule)), [f"{d.month:02d}-{d.day:02d}" for d in dates])
+
+    def test_a_rule_with_a_span_is_read_as_it_is_shown(self):
+        rule = {"dates": ["02-06", {"from": "12-24", "days": 10}, {"from": "2027-03-01", "days": 2}, "2027-06-05"]}
+        read = read_days(Node(rule))
+        self.assertEqual(days_text(read), "6 Feb, 24 Dec for 10 days, 1 Mar 2027 for 2 days, 5 Jun 2027")
+        self.assertEqual({"dates": dates_typed(days_text(read))}, rule)
+        self.assertEqual(read.to_json(), rule)
 
     def test_weekdays(self):
         self.assertEqual([weekday_of(name) for name in WEEKDAYS], list(range(7)))

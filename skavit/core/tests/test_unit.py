@@ -30,11 +30,23 @@ def holds(days, day):
     if "every" in days:
         return (day - date.fromisoformat(days["from"])).days % days["every"] == 0
     if "dates" in days:
-        return day.isoformat() in days["dates"] or f"{day:%m-%d}" in days["dates"]
+        return any(on_date(dated, day) for dated in days["dates"])
     first, last = days.get("between", ["01-01", "12-31"])
     here = f"{day:%m-%d}"
     inside = first <= here <= last if first <= last else here >= first or here <= last
     return holds(days["days"], day) and inside and not any(holds(rule, day) for rule in days.get("except", []))
+
+
+def on_date(dated, day):
+    """Whether a day is a date, comes each year, or lies in so many days from one, begun that year or the one before."""
+    if isinstance(dated, str):
+        return dated in (day.isoformat(), f"{day:%m-%d}")
+    if len(dated["from"]) == 10:
+        starts = [date.fromisoformat(dated["from"])]
+    else:
+        month, number = (int(part) for part in dated["from"].split("-"))
+        starts = [date(year, month, number) for year in (day.year - 1, day.year)]  # no strategy draws 29 February
+    return any(0 <= (day - start).days < dated["days"] for start in starts)
 
 
 def first_shown(digits):

@@ -153,7 +153,7 @@ class SheetTest(unittest.TestCase):
         self.assertIn("42 min in all", sheet([self.A])["Program A: run times"].say)
         say = sheet([self.A | {"adjust_pct": 130}])["Program A: season"].say
         self.assertIn("42 min become 54.6 min; this unit runs them as 54 min", say)
-        self.assertIn("At 100 no % shows", sheet([self.A])["Program A: season"].say)
+        self.assertIn("At 100 the % sign is off", sheet([self.A])["Program A: season"].say)
 
     def test_parts_stand_in_the_kinds_own_order(self):
         parts = [title.split(": ")[1] for title in sheet([self.A]) if title.startswith("Program A")]

@@ -7,7 +7,7 @@ from typing import Any
 from skavit.core.ground.errors import PlanError
 from skavit.core.ground.strict_json import Node
 from skavit.core.plan.water import Program
-from skavit.core.text.typed import clock_word, days_typed
+from skavit.core.text.typed import clock_word, date_typed, days_typed
 
 PROGRAM_FORM = (
     "a name, start times, days or nothing; each station and its minutes; a percentage or nothing, such as: "
@@ -16,7 +16,7 @@ PROGRAM_FORM = (
 _TIME = re.compile(
     r"\d{1,2}[:.]\d{2}(?:\s?[ap]\.?m\.?)?|\d{1,2}\s?[ap]\.?m\.?|(?:dawn|sunrise|sunset|dusk)(?:[+-]\d+)?", re.IGNORECASE
 )
-_EVERY = re.compile(r"every (\d{1,3})(?:st|nd|rd|th)?(?: days?)?(?: from (\d{4}-\d{2}-\d{2}))?", re.IGNORECASE)
+_EVERY = re.compile(r"every (\d{1,3})(?:st|nd|rd|th)?(?: days?)?(?: from (.+))?", re.IGNORECASE)
 _RUN = re.compile(r"(\d{1,3})\s*[:=]?\s+(\d+(?:\.\d+)?)(?:\s*min)?")
 _PCT = re.compile(r"(\d+(?:\.\d+)?)\s*(?:%|percent|pct)")
 
@@ -62,5 +62,6 @@ def _days(text: str, line: str, path: str, today: date) -> Any:
     if low in ("odd", "even", "odd dates", "even dates", "odd days", "even days"):
         return {"parity": low.split()[0]}
     if (match := _EVERY.fullmatch(low)) is not None:
-        return {"every": int(match[1]), "from": match[2] or today.isoformat()}
+        first = date_typed(match[2], path, today) if match[2] else today
+        return {"every": int(match[1]), "from": first.isoformat()}
     return days_typed(text.split(), line, path, PROGRAM_FORM)

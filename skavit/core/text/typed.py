@@ -1,12 +1,13 @@
 """What a person types, in the words of the plan file: clock times, dates, days, and whole entries on a line."""
 
 import re
+from collections.abc import Sequence
 from datetime import date
 from typing import Any
 
 from skavit.core.ground.errors import PlanError
 from skavit.core.ground.strict_json import Node
-from skavit.core.plan.days import NAMED, WEEKDAYS
+from skavit.core.plan.days import MAX_HOLIDAY_DAYS, NAMED, WEEKDAYS
 from skavit.core.plan.entry import Entry, read_entry
 from skavit.core.plan.sun_settings import SunSettings
 from skavit.core.plan.times import read_date
@@ -83,28 +84,29 @@ def dated_words(text: str) -> list[str]:
 
 _FOR_DAYS = re.compile(r"(.+?)\s+for\s+(\d{1,3})\s+days?", re.IGNORECASE)
 _UNTIL = re.compile(r"(.+?)\s+to\s+(.+)", re.IGNORECASE)
-MOST_DATES = 366
 
 
-def dates_typed(text: str) -> list[str]:
-    """The same with stretches: 24 Dec for 10 days, or 24 Dec to 2 Jan, as each of their dates."""
-    found: list[str] = []
+def dates_typed(text: str) -> list[str | dict[str, Any]]:
+    """The same with stretches: 24 Dec for 10 days, or 24 Dec to 2 Jan as each of its dates."""
+    found: list[str | dict[str, Any]] = []
     for part in filter(None, (part.strip() for part in re.split("[,;]", text))):
         found += _stretch(part) or dated_words(part)
     return found
 
 
-def _stretch(part: str) -> list[str]:
-    """The dates of a stretch; none where it is no stretch, or not one of dates."""
+def _stretch(part: str) -> Sequence[str | dict[str, Any]]:
+    """What a stretch is in the plan file; nothing where it is no stretch, or not one of dates."""
     if match := _FOR_DAYS.fullmatch(part):
         (first,), days = dated_words(match[1]) or [""], int(match[2])
-    elif match := _UNTIL.fullmatch(part):
+        fits = _day_of(first) is not None and 1 <= days <= MAX_HOLIDAY_DAYS
+        return [{"from": first, "days": days}] if fits else []
+    if match := _UNTIL.fullmatch(part):
         (first,), (last,) = (dated_words(end) or [""] for end in (match[1], match[2]))
         days = _days_between(first, last)
     else:
         return []
     start = _day_of(first)
-    if start is None or not 1 <= days <= MOST_DATES:
+    if start is None or not 1 <= days <= MAX_HOLIDAY_DAYS:
         return []
     dates = (date.fromordinal(start.toordinal() + n) for n in range(days))
     return [day.isoformat() if _ISO.fullmatch(first) else f"{day.month:02d}-{day.day:02d}" for day in dates]
@@ -127,7 +129,7 @@ def _days_between(first: str, last: str) -> int:
     if start is None or end is None or bool(_ISO.fullmatch(first)) != bool(_ISO.fullmatch(last)):
         return 0
     days = (end - start).days + 1
-    return days if days > 0 or _ISO.fullmatch(first) else days + MOST_DATES
+    return days if days > 0 or _ISO.fullmatch(first) else days + MAX_HOLIDAY_DAYS
 
 
 def weekday_of(word: str) -> int | None:

@@ -9,7 +9,7 @@ import numpy as np
 
 from skavit.core.ground.arrays import DAY_S, Ints
 from skavit.core.plan.clock_settings import ByHand, DstRule, NamedRule, OwnRule
-from skavit.core.plan.days import DAILY, Dated, Dates, Days, EveryNth, Narrowed, Once, Parity, Weekdays, Yearly
+from skavit.core.plan.days import DAILY, Dated, Dates, Days, EveryNth, Holiday, Narrowed, Once, Parity, Weekdays, Yearly
 from skavit.core.plan.entry import Entry
 from skavit.core.plan.times import ClockTime, LimitedTime, SunTime, Time, day_of
 from skavit.core.plan.window import Cycle
@@ -242,13 +242,19 @@ def days_text(days: Days) -> str:
         case Parity():
             return f"{'odd' if days.odd else 'even'} dates"
         case EveryNth():
-            return f"every {_ordinal(days.interval)} day from {day_of(days.start).isoformat()}"
+            return f"every {_ordinal(days.interval)} day from {dated_text(days.start)}"
         case Dates():
-            return ", ".join(_yearly_texts(days.yearly) + [day_of(d).isoformat() for d in days.once])
+            once = [dated_text(day) for day in days.once]
+            return ", ".join([*_yearly_texts(days.yearly), *map(_span_text, days.spans), *once])
         case Narrowed():
             return _narrowed_text(days)
         case _:
             assert_never(days)
+
+
+def _span_text(span: Holiday) -> str:
+    """So many days from a date: 24 Dec for 10 days."""
+    return f"{start_words(span.start)} for {count(span.days, 'day')}"
 
 
 _LEAST_RUN = 3  # so many dates in a row are told as a stretch
@@ -305,6 +311,11 @@ def _ordinal(number: int) -> str:
         return "single"
     tail = "th" if number % 100 in (11, 12, 13) else {1: "st", 2: "nd", 3: "rd"}.get(number % 10, "th")
     return f"{number}{tail}"
+
+
+def switching_text(action: str, at: Time, days: Days, words: Words) -> str:
+    """What an entry does: OFF 22:40, every day."""
+    return f"{action.upper()} {words.time(at)}, {days_text(days)}"
 
 
 def duration_text(seconds: float) -> str:

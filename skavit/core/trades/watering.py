@@ -18,6 +18,7 @@ from skavit.core.plan.trade import Trade
 from skavit.core.plan.water import Water
 from skavit.core.plan.water_edits import water_of
 from skavit.core.sheet import water_seasons, watering, watering_checks
+from skavit.core.sheet.carried import by_date
 from skavit.core.water.usual_climate import usual_climate
 
 if TYPE_CHECKING:
@@ -45,7 +46,7 @@ _SECTIONS: "dict[str, Builder]" = {
     "correction": lambda _: [],
     "operating": lambda _: [],
     "place": lambda _: [],
-    "slots": watering.programs,
+    "slots": by_date(watering.programs),
     "suncheck": lambda _: [],
     "holidays": watering.off_dates,
     "readback": lambda occasion: [*watering_checks.readback(occasion), *watering_checks.walk(occasion)],

@@ -46,7 +46,7 @@ def month_shares(stations: Sequence[Station], climate: Climate, step_pct: float)
     needs = [net_need_mm_day(station, climate) for station in stations]
     parts = [need / need.max() for need in needs if need.max() > 0]
     most = np.max(parts, axis=0) if parts else np.zeros(MONTHS)
-    return tuple((np.ceil(most * 100 / step_pct - 1e-9) * step_pct).tolist())
+    return tuple((np.ceil(most * 100 / step_pct - 1e-9) * step_pct + 0.0).tolist())  # no negative zero
 
 
 def scheduling_multiplier(du: float) -> float:

@@ -13,10 +13,9 @@ import numpy as np
 from skavit.core.ground.arrays import DAY_S, Ints
 from skavit.core.ground.errors import RangeError
 from skavit.core.ground.spans import EMPTY, Spans, difference, union, unite
-from skavit.core.plan.days import Calendar
+from skavit.core.plan.days import Calendar, holiday_mask
 from skavit.core.plan.document import Channel, Unit
 from skavit.core.plan.entry import Entry
-from skavit.core.plan.holidays import holiday_mask
 from skavit.core.plan.water import BY_HAND, MONTHS, Water, exact
 from skavit.core.simulation.events import Events, make_events
 from skavit.core.simulation.replay import RUN_UP_DAYS, Replay

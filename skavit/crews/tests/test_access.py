@@ -61,6 +61,7 @@ SEEN_BY_VIEWER = {
     "compare",
     "load",
     "day",
+    "searched",
     "water-walk",
     "water-curve",
     "saved",

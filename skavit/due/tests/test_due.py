@@ -5,10 +5,13 @@ from datetime import UTC, datetime
 
 from django.urls import reverse
 
+from skavit.core.ground.arrays import DAY_S
 from skavit.core.plan import edits
 from skavit.core.plan.overrides import Mode, Override
 from skavit.crews.tests.builders import make_crew, make_unit, member, stop_clock
+from skavit.customer.services import make_link
 from skavit.due.models import Due, Planned
+from skavit.due.services.keeping import keep_lasting
 from skavit.sites.services import save_site
 from skavit.units.services import revisions
 from skavit.units.tests.one_unit import OneUnitCase
@@ -59,6 +62,36 @@ class KeepingTest(DueCase):
         self.assertIn(("battery", dt.date(2031, 5, 11)), self.sorts())
         self.assertNotIn("not-keyed", dict(self.sorts()))
         self.assertNotIn("suspended", dict(self.sorts()))
+
+    def test_a_battery_seen_low_is_due_until_it_is_changed(self):
+        self.visit(battery_date="11 May 2026")
+        self.assertIn(("battery", dt.date(2030, 5, 11)), self.sorts())
+        self.visit(battery="low")
+        self.assertIn(("battery", None), self.sorts())
+        self.visit(battery="good")
+        self.assertIn(("battery", None), self.sorts())  # nobody has changed it
+        self.visit(battery="low", battery_date="12 May 2027")
+        self.assertIn(("battery", dt.date(2031, 5, 12)), self.sorts())
+
+    def test_what_was_left_by_hand_is_due_no_longer_than_it_lasts(self):
+        day = NOW // DAY_S
+        held = [(day - 2, "on"), (day + 2, "auto")]
+        self.edit(
+            lambda plan: edits.replace(
+                plan, overrides=tuple(Override(at=d * DAY_S, channel=1, setting=Mode(word=w)) for d, w in held)
+            )
+        )
+        self.assertIn(("by-hand", None), self.sorts())
+        stop_clock(self, NOW + 4 * DAY_S)
+        keep_lasting(NOW + 4 * DAY_S)
+        self.assertNotIn("by-hand", dict(self.sorts()))
+
+    def test_a_link_ends(self):
+        instant = datetime.fromtimestamp(NOW, UTC)
+        make_link(self.unit, member(self.crew), language="en", whom="", days=30, instant=instant)
+        self.assertIn(("link", dt.date(2027, 6, 11)), self.sorts())
+        self.client.post(reverse("link-back", args=[self.unit_pk, self.unit.share_links.get().pk]))
+        self.assertNotIn("link", dict(self.sorts()))
 
     def test_a_visit_is_planned_and_done(self):
         person = member(self.crew).user

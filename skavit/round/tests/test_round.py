@@ -9,6 +9,7 @@ from skavit.crews.tests.builders import make_crew, make_unit, member
 from skavit.round.cards import PAGE
 from skavit.round.listing import walked
 from skavit.units.models import Unit
+from skavit.visits.tests.builders import make_visit
 
 HTMX = {"HTTP_HX_REQUEST": "true"}
 
@@ -48,6 +49,21 @@ class RoundTest(TestCase):
             Unit(site=self.calm.site, name=f"Row {n:04d}", head=self.calm.head, result=self.calm.result)
             for n in range(number)
         )
+
+    def told(self):
+        page = self.client.get(reverse("round"))
+        return page.context["calm"], page.context["others"], page.content.decode()
+
+    def test_only_what_was_planned_keyed_and_seen_counts_as_right(self):
+        self.assertEqual(self.told()[:2], (0, ["1 never visited"]))
+        make_unit(self.crew, plan=None, name="New lamp")
+        make_unit(self.crew, plan=document([window("18:00", "23:00")], []), name="Asked lamp")
+        calm, others, page = self.told()
+        # What is wanted and not keyed is missing all year: it needs somebody.
+        self.assertEqual((calm, others), (0, ["1 not planned", "1 never visited"]))
+        self.assertIn("1 not planned, 1 never visited.", page)
+        make_visit(self.calm, member(self.crew))
+        self.assertEqual(self.told()[:2], (1, ["1 not planned"]))
 
     def test_found_by_name_and_by_need(self):
         self.assertEqual(self.names(), ["Burning lamp", "Calm lamp"])

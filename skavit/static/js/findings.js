@@ -1,6 +1,7 @@
 // Findings chosen: their dates on the sheet, their slots, the cursor on their first night.
 
 import { all, one } from "./dom.js";
+import { opened } from "./half_typed.js";
 import { moveTo } from "./year_sheet.js";
 
 function chooseFinding(number, scroll) {
@@ -34,4 +35,12 @@ document.addEventListener("click", (event) => {
     chooseFinding(sign.dataset.finding, true);
     moveTo(Number(sign.dataset.column));
   }
+});
+
+// What mends the unit comes after the page; where a line is being typed or a panel stands open by then, it stays as it is.
+document.addEventListener("htmx:beforeSwap", (event) => {
+  const follows = event.detail.requestConfig?.elt;
+  if (!follows?.matches("[data-follows]") || !(opened() || one("#unit-work details[open]"))) return;
+  event.detail.shouldSwap = false;
+  follows.remove();
 });

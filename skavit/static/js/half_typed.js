@@ -12,6 +12,9 @@ const differs = (field) =>
 
 const shown = (form) => form.offsetParent !== null;
 
+// Whether a form stands open.
+export const opened = () => all("form[data-opened]").some(shown);
+
 // The form that somebody has typed into; none where all is as it came.
 export const halfTyped = (root = document) =>
   all("form[data-opened]", root).find(

@@ -11,6 +11,7 @@ from skavit.server.now import year_at
 from skavit.units.computing import unit_year
 from skavit.units.models import Unit
 from skavit.units.pages.sheet.page import ticked_keys
+from skavit.units.results import accepted_of
 from skavit.units.sheets import sheet_of
 from skavit.units.trades import pages_of
 from skavit.units.years import UnitYear
@@ -69,7 +70,8 @@ def progress_of(
     pages = pages_of(plan)
     held = pages.keyed_text(plan)
     entries = bool(held)
-    serious = [finding for finding in year.findings if finding.severity != "note"]
+    meant = accepted_of(unit, now)
+    serious = [f for f in year.findings if f.severity != "note" and f.identity not in meant]
     by_clock = [finding for finding in serious if finding.code in BY_CLOCK]
     wanted = pages.wanted_text(plan)
     page = reverse("unit", args=[unit.pk])
@@ -78,7 +80,7 @@ def progress_of(
         (
             "clock",
             pages.clock_label,
-            *_clock(by_clock, asked=kind is not None),
+            *_clock(by_clock, seen=_clock_seen(unit, sheet, ticked)),
             reverse("unit-clock", args=[unit.pk]),
         ),
         ("wanted", "Wanted", wanted or "nothing yet", bool(wanted), f"{page}#wanted"),
@@ -92,7 +94,10 @@ def progress_of(
         ),
         ("handover", "Handed over", *_left(sheet, ticked), reverse("handover", args=[unit.pk])),
     ]
-    here = next((index for index, (_, _, _, done, _) in enumerate(states) if not done), len(states))
+    # A clock that nobody has looked at yet does not keep a unit from being planned: it is set with the sheet.
+    later = [slug == "clock" and not by_clock for slug, *_ in states]
+    open_steps = [index for index, (_, _, _, done, _) in enumerate(states) if not done]
+    here = next((index for index in open_steps if not later[index]), next(iter(open_steps), len(states)))
     return Progress(
         steps=[
             ProgressStep(slug=slug, name=name, state=state, done=done, here=index == here, at=at)
@@ -106,10 +111,16 @@ def _if(may_edit: bool, name: str, unit: Unit) -> str:
     return reverse(name, args=[unit.pk]) if may_edit else ""
 
 
-def _clock(by_clock: list[Finding], *, asked: bool) -> tuple[str, bool]:
+def _clock_seen(unit: Unit, sheet: tuple[Step, ...], ticked: set[str]) -> bool:
+    """Whether somebody has set the clock: by the sheet, or in a visit that keyed the unit."""
+    by_sheet = any(step.kind in ("clock", "date", "rule", "place") and step.key in ticked for step in sheet)
+    return by_sheet or unit.keyed_id is not None
+
+
+def _clock(by_clock: list[Finding], *, seen: bool) -> tuple[str, bool]:
     if by_clock:
         return count(len(by_clock), "finding"), False
-    return ("right", True) if asked else ("as the site", False)
+    return ("right", True) if seen else ("not set yet", False)
 
 
 def _checked(serious: list[Finding], *, asked: bool) -> tuple[str, bool]:

@@ -11,8 +11,7 @@ def apply_remedy(unit: Unit, membership: Membership, base: int, year: int, key: 
     """Take the remedy of that key among those of the findings of a year. Raises :class:`NothingTo`."""
     require_edit(membership)
     unit.head = head_at(unit, base)
-    findings = computing.unit_year(unit.plan, year).findings
-    remedy = next((f.remedy for f in findings if f.remedy and f.remedy.key == key), None)
-    if remedy is None:
+    told = computing.finding_of(unit.plan, year, lambda one: one.remedy is not None and one.remedy.key == key)
+    if told is None or told.remedy is None:
         raise NothingTo("This finding is no longer there.")
-    return edit(unit, membership, base, remedy.applied, f"remedy: {remedy.label}"[:200], now=now)
+    return edit(unit, membership, base, told.remedy.applied, f"remedy: {told.remedy.label}"[:200], now=now)

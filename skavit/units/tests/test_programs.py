@@ -17,8 +17,8 @@ from skavit.crews.tests.builders import member, stop_clock
 from skavit.server.now import read_now
 from skavit.switching.trade import PAGES as SWITCHING
 from skavit.units.computing import unit_year
-from skavit.units.pages.holidays.public_holidays import country_names, country_of, public_holidays, region_names
 from skavit.units.pages.view import chosen_view
+from skavit.units.public_holidays import country_names, country_of, public_holidays, region_names
 from skavit.units.services.revisions import edit
 from skavit.units.tests.test_units import ENTRY, WINDOW, UnitCase
 
@@ -94,6 +94,13 @@ class RowsTest(ProgramCase):
         self.post("row", "window-1-new", **WINDOW, except_dates="1 Jan")
         days = self.unit.plan.channels[0].windows[-1].days.to_json()
         self.assertEqual(days, {"days": ["mon", "fri"], "except": [{"dates": ["01-01"]}]})
+        self.post("row", "window-1-new", **WINDOW, except_dates="24 Dec for 10 days, good friday")
+        (dates,) = self.unit.plan.channels[0].windows[-1].days.to_json()["except"]
+        # Easter of 2027 is on 28 March and of 2028 on 16 April (Meeus, Astronomical Algorithms, chapter 8, from memory).
+        self.assertIn({"from": "12-24", "days": 10}, dates["dates"])
+        self.assertLessEqual({"2027-03-26", "2028-04-14"}, {d for d in dates["dates"] if isinstance(d, str)})
+        answer = self.post("row", "window-1-new", **WINDOW, except_dates="Bad Friday")
+        self.assertContains(answer, "Bad Friday", status_code=422)
 
 
 class PreviewTest(ProgramCase):

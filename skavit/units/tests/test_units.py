@@ -7,6 +7,7 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import TestCase
 from django.urls import reverse
 
+from skavit.apart.switch import TO_WORKER, TakesLong
 from skavit.background.tests.builders import work_off
 from skavit.core.text.wording import Words
 from skavit.crews.tests.builders import TRAP, make_crew, make_unit, member, stop_clock
@@ -15,7 +16,7 @@ from skavit.round.listing import units_in
 from skavit.server.now import read_now
 from skavit.sites.models import Site
 from skavit.units import demo
-from skavit.units.computing import unit_year
+from skavit.units.computing import KEPT, searched_year, unit_year
 from skavit.units.models import Tick, Unit, YearResult
 from skavit.units.results import year_result
 
@@ -187,7 +188,7 @@ class TrapTest(UnitCase):
 
     def test_the_page_says_when_how_long_and_why_and_the_remedy_mends_it(self):
         page = self.page(year=2027)
-        self.assertContains(page, "On, not wanted, from 05:50 to 20:41 on 51 days, 1–3 Jan, 14 Nov–31 Dec")
+        self.assertContains(page, "On, not wanted, from 05:50 to 20:14–20:53 on 51 days, 1–3 Jan, 14 Nov–31 Dec")
         self.assertContains(page, "slot 4 (OFF sunrise) comes before slot 3 (ON 05:50)")
         self.assertContains(page, "755 h")
         after = self.post("remedy", year=2027, remedy=self.remedy_key("Slot 4: not before 05:50"))
@@ -195,6 +196,35 @@ class TrapTest(UnitCase):
         self.assertContains(after, "Does what is wanted, all through 2027")
         self.assertContains(self.post("undo", year=2027), "On, not wanted, from 05:50")
         self.assertEqual(self.post("remedy", year=2027, remedy="0" * 16).status_code, 422)
+
+    def test_what_mends_it_comes_after_the_page(self):
+        """From November to January sunrise comes before 05:50: no weekdays help, an OFF more does."""
+        groups = TRAP | {"unit": TRAP["unit"] | {"limits": {"entries": 16, "day_groups": ["any"]}}}
+        unit = make_unit(self.crew, groups, name="Yard lights")
+        page = self.client.get(reverse("unit", args=[unit.pk]), {"year": 2027})
+        self.assertContains(page, "Looking for what mends it")
+        after = self.client.get(reverse("searched", args=[unit.pk]), {"year": 2027}, headers={"HX-Request": "true"})
+        self.assertNotContains(after, "Looking for what mends it")
+        self.assertContains(after, "Add OFF sunrise + 15 min, every day")
+        remedy = next(f.remedy for f in unit_year(unit.plan, 2027).findings if f.remedy)
+        KEPT.clear()  # another process answers
+        sent = {"revision": unit.head.number, "year": 2027, "remedy": remedy.key}
+        taken = self.client.post(reverse("remedy", args=[unit.pk]), sent, headers={"HX-Request": "true"})
+        self.assertContains(taken, "OFF sunrise + 15 min")
+        self.assertEqual(len(Unit.objects.get(pk=unit.pk).plan.unit.entries), 5)
+
+    def test_nothing_follows_a_year_judged_with_some_error(self):
+        groups = TRAP | {"unit": TRAP["unit"] | {"limits": {"entries": 16, "day_groups": ["any"]}}}
+        unit = make_unit(self.crew, groups, name="Yard lights")
+        query = {"year": 2027, "clock_min": 2, "sun_min": 5}
+        page = self.client.get(reverse("unit", args=[unit.pk]), query)
+        self.assertContains(page, "Judged with 2 min of clock and 5 min of sun either way")
+        self.assertNotContains(page, "Looking for what mends it")
+
+    def test_a_search_is_left_to_the_worker(self):
+        plan = self.unit.plan
+        with mock.patch.object(TO_WORKER, "on", True), self.assertRaises(TakesLong):
+            searched_year(plan, 2027)
 
     def test_fit_says_what_is_lost(self):
         self.assertContains(self.post("fit"), "nothing is lost")

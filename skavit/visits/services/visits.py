@@ -156,7 +156,7 @@ def end_visit(
             )
         if keyed is not None:
             locked.revision, locked.document = keyed, unit.plan_of(keyed).to_json()
-            unit.point(keyed=keyed)
+            unit.point(keyed=keyed, keyed_at=instant)
         locked.steps, locked.read, locked.ended, locked.ended_by = steps, read, instant, membership.user
         locked.save()
     visit.refresh_from_db()

@@ -2,14 +2,15 @@
 
 from datetime import UTC, datetime
 
-from skavit.crews.tests.builders import stop_clock
+from skavit.core.tests.test_pairs import garden
+from skavit.crews.tests.builders import make_unit, stop_clock
 from skavit.units.tests.one_unit import OneUnitCase
 
 # Wednesday 12 May 2027, 09:00 in Hawke's Bay.
 NOW = int(datetime(2027, 5, 11, 21, tzinfo=UTC).timestamp())
 
 
-class TroubleTest(OneUnitCase):
+class TroubleCase(OneUnitCase):
     def setUp(self):
         super().setUp()
         stop_clock(self, NOW)
@@ -18,6 +19,8 @@ class TroubleTest(OneUnitCase):
         address = {"data": query} | ({"headers": {"HX-Request": "true"}} if htmx else {})
         return self.client.get(f"/units/{self.unit_pk}/trouble/", **address)
 
+
+class TroubleTest(TroubleCase):
     def test_the_page_asks_before_it_answers(self):
         page = self.answer()
         self.assertContains(page, "What is wrong?")
@@ -57,3 +60,58 @@ class TroubleTest(OneUnitCase):
         self.assertContains(page, "Look 6")
         self.assertContains(page, 'value="20:00"')
         self.assertNotContains(self.answer(rows="9999"), "Look 61")
+
+
+class SaidTest(TroubleCase):
+    def test_a_callers_words_become_looks(self):
+        """ "An hour late since Monday": it was right the evening before, dark at its time then, and burned on after its end."""
+        page = self.answer(say="late", say_day="2027-05-10", say_what="1")
+        self.assertEqual(page.status_code, 302)
+        shown = self.client.get(page.url)
+        found = shown.context["form"].looks()
+        self.assertEqual([look.outputs for look in found], [(True,), (False,), (True,)])
+        self.assertContains(shown, "By itself" if shown.context["found"].pairs else "explains 3 of 3 looks")
+
+    def test_two_faults_are_told_together_with_the_looks_of_each(self):
+        looks = {
+            "day0": "2027-05-10", "time0": "17:50", "out0-1": "off", "day1": "2027-05-10", "time1": "23:10", "out1-1": "on",
+            "day2": "2027-05-08", "time2": "12:00", "out2-1": "on", "day3": "2027-05-11", "time3": "12:00", "out3-1": "off",
+        }  # fmt: skip
+        page = self.answer(rows="6", **looks)
+        self.assertContains(page, "No single fault explains all of this. Two together do:")
+        pair = page.context["found"].pairs[0]
+        self.assertEqual(pair.explains, "explain 4 of 4 looks")
+        self.assertEqual(len(pair.causes), 2)
+
+
+class WaterTroubleTest(OneUnitCase):
+    @staticmethod
+    def make(crew):
+        return make_unit(crew, plan=garden().to_json())
+
+    def setUp(self):
+        super().setUp()
+        stop_clock(self, NOW)
+
+    def test_it_watered_at_noon_and_the_far_end_is_dry(self):
+        looks = {
+            "day0": "2027-05-11", "time0": "12:20", "since0": "11:40", "station0": "any", "runs0": "on",
+            "day1": "2027-05-12", "time1": "08:00", "bed1": "6", "ground1": "dry-far",
+        }  # fmt: skip
+        page = self.client.get(f"/units/{self.unit_pk}/trouble/", looks)
+        self.assertContains(page, "Two together do:")
+        told = [text for pair in page.context["found"].pairs for text, _, _ in pair.causes]
+        self.assertIn("The pressure is low: a leak, a tap half shut, or too many heads at once.", told)
+        self.assertContains(page, "26 l/min")
+        self.assertContains(page, "cans along the bed")
+        # The same by the caller's words.
+        said = self.client.get(
+            f"/units/{self.unit_pk}/trouble/", {"say": "far", "say_day": "2027-05-12", "say_what": "6"}
+        )
+        shown = self.client.get(said.url)
+        self.assertContains(shown, "The pressure is low")
+
+    def test_more_looks_work_at_once(self):
+        page = self.client.get(f"/units/{self.unit_pk}/trouble/", {"rows": "6", "time0": "12:00", "station0": "any"})
+        self.assertContains(page, "Look 6")
+        self.assertContains(page, "some station")

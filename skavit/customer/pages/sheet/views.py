@@ -19,7 +19,7 @@ from skavit.customer.pages.sheet.printing import ask_customer_pdf
 from skavit.units.computing import leave_large
 from skavit.units.models import Unit
 from skavit.units.pages.post_data import to_job
-from skavit.units.results import SERIOUS
+from skavit.units.results import SERIOUS, follow
 from skavit.units.selectors import unit_of
 from skavit.web.errors import TooMany
 
@@ -77,6 +77,7 @@ def link_back(request: CrewRequest, pk: int, record_pk: int) -> HttpResponse:
     """Take a link back: it is dead at once."""
     unit = unit_of(request.crew, pk)
     if take_back(request.membership, unit.share_links.held(), record_pk, request.instant):
+        follow([unit], request.now)
         messages.success(request, "The link is dead.")
     return redirect("customer", pk=pk)
 

@@ -37,7 +37,9 @@ def due_page(crew: Crew, asked: Asked, words: Words, today: dt.date) -> DuePage:
         areas=areas_of(crew),
         kinds=kinds_of(crew),
         people=list(people_of(crew)),
-        sorts=[(sort.value, due_text(sort, 2, words).removeprefix("2 ")) for sort in Sort],
+        sorts=[
+            (sort.value, due_text(sort, 2 if sort is Sort.FINDINGS else 0, words).removeprefix("2 ")) for sort in Sort
+        ],
         narrowed=bool(asked.query),
         today=today,
     )

@@ -2,8 +2,9 @@
 
 import re
 from abc import abstractmethod
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
+from datetime import date
 from typing import Any
 
 from django import forms
@@ -13,6 +14,7 @@ from skavit.core.ground.strict_json import Node
 from skavit.core.kinds import Kind, read_kind
 from skavit.core.kinds.parts import Press
 from skavit.core.kinds.spoken import presses_text, read_presses
+from skavit.core.plan.document import Site
 from skavit.core.text.wording import capital
 from skavit.web.versions import VersionField
 
@@ -29,14 +31,24 @@ class Group:
     brief: str = ""  # what it says in a line: then it is folded up
 
 
+SiteNamed = Callable[[str], Site | None]
+
+
+def _no_site(_: str) -> None:
+    return None
+
+
 class DocumentForm(forms.Form):
     """A form that shows a kind; valid, it has ``made`` the kind with what was typed."""
 
     version = VersionField()
 
-    def __init__(self, *args: Any, kind: Kind, version: int, **kwargs: Any) -> None:
+    def __init__(
+        self, *args: Any, kind: Kind, version: int, today: date, site_named: SiteNamed = _no_site, **kwargs: Any
+    ) -> None:
+        """``site_named`` finds a site of the crew, by which a region may be told; ``today`` is for dates without a year."""
         super().__init__(*args, **{**kwargs, "initial": self.shown(kind) | {"version": version}})
-        self.kind = kind
+        self.kind, self.site_named, self.today = kind, site_named, today
         self.made: Kind | None = None
 
     @staticmethod

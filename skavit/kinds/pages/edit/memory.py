@@ -1,19 +1,25 @@
 """The memory of a kind, its place and its modes, as a form. What is typed becomes a document that the core judges."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
+from datetime import date
 from typing import Any
 
 from django import forms
 
 from skavit.core.ground.errors import PlanError
+from skavit.core.ground.strict_json import Node
 from skavit.core.kinds import Kind
 from skavit.core.kinds.likely import with_likely_keys
 from skavit.core.kinds.parts import PLACES, SHAPES
 from skavit.core.kinds.spoken import PRESSES_FORM, presses_text
+from skavit.core.plan.document import Site
 from skavit.core.plan.entry import MAX_PULSE_S
 from skavit.core.plan.limits import ACTIONS, EVENT_NAMES
 from skavit.core.plan.limits import SHAPES as BANK_SHAPES
-from skavit.kinds.pages.edit.document import DocumentForm, Group, key_choices, presses_json
+from skavit.core.plan.times import read_clock_time
+from skavit.core.site.sun_table import SunReading, read_table
+from skavit.core.text.typed import clock_word, date_typed
+from skavit.kinds.pages.edit.document import DocumentForm, Group, SiteNamed, key_choices, presses_json
 from skavit.kinds.words import PLACE_TEXT
 
 BANKS, MODES = 4, 6
@@ -73,7 +79,8 @@ class MemoryForm(DocumentForm):
         label="Its regions, a line each",
         required=False,
         widget=LINES,
-        help_text="Name, latitude, longitude: B, -39.5, 176.5",
+        help_text="Name and where: B, -39.5, 176.5; or one of your sites: B, Harbour walk; or a date and the sun times it shows: "
+        "B, 11 May 2027, 7:02, 17:12, Harbour walk",
     )
     latitudes = forms.CharField(
         label="Latitudes of its table", required=False, help_text="Such as -44, -40, -36: south is minus."
@@ -201,7 +208,11 @@ class MemoryForm(DocumentForm):
             _put(limits, name, data[name])
         sun |= {"meaning": data["meaning"], "place": data["place"], "per_channel": data["per_channel"]}
         _put(sun, "step_deg", data["step_deg"])
-        _put(sun, "regions", [_region(line) for line in data["regions"].splitlines() if line.strip()])
+        _put(
+            sun,
+            "regions",
+            [_region(line, self.site_named, self.today) for line in data["regions"].splitlines() if line.strip()],
+        )
         _put(sun, "latitudes", [_degrees(text) for text in data["latitudes"].split(",") if text.strip()])
         cycle = [
             {"word": data[f"mode_{n}_word"], "means": data[f"mode_{n}_means"]}
@@ -248,12 +259,35 @@ def _put(document: dict[str, Any], name: str, value: Any) -> None:
         document[name] = value
 
 
-def _region(line: str) -> dict[str, Any]:
-    name, *degrees = (part.strip() for part in line.rsplit(",", 2))
-    if len(degrees) != 2:
-        raise PlanError("regions", f"{line!r} is none", "name, latitude, longitude, such as B, -39.5, 176.5")
-    latitude, longitude = (_degrees(text) for text in degrees)
-    return {"name": name, "latitude": latitude, "longitude": longitude}
+def _region(line: str, site_named: SiteNamed, today: date) -> dict[str, Any]:
+    """A region of a line: its name and its degrees, one of the crew's sites, or the sun times that it shows."""
+    name, *told = (part.strip() for part in line.split(","))
+    if len(told) == 2:
+        return {"name": name, "latitude": _degrees(told[0]), "longitude": _degrees(told[1])}
+    site = site_named(told[-1]) if len(told) in (1, 4) else None
+    if len(told) == 1 and site is not None:
+        return {"name": name, "latitude": round(site.latitude, 1), "longitude": round(site.longitude, 1)}
+    if len(told) == 4 and site is not None:
+        latitude, longitude = _shown_place(line, told[:3], site, today)
+        return {"name": name, "latitude": latitude, "longitude": longitude}
+    raise PlanError(
+        "regions",
+        f"{name} has no coordinates yet",
+        "its latitude and longitude (B, -39.5, 176.5); or one of your sites (B, Harbour walk); or a date, the sunrise and the "
+        "sunset that the unit shows in it, and your site (B, 11 May 2027, 7:02, 17:12, Harbour walk)",
+    )
+
+
+def _shown_place(line: str, told: Sequence[str], site: Site, today: date) -> tuple[float, float]:
+    """The place at which the sun rises and sets as a unit shows it, in the zone of a site, to a tenth of a degree."""
+    day = date_typed(told[0], "regions", today)
+    rise, fall = (read_clock_time(Node(clock_word(text), "regions")).seconds for text in told[1:])
+    place = read_table(site, (SunReading(day=day, sunrise_s=rise, sunset_s=fall),)).place
+    if place is None or place.is_vague:
+        raise PlanError(
+            "regions", f"{line!r} names no place", "a date some weeks from the equinox, and the two times it shows"
+        )
+    return round(place.latitude, 1), round((place.longitude + 180) % 360 - 180, 1)
 
 
 def _degrees(text: str) -> float:

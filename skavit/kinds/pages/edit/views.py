@@ -1,5 +1,7 @@
 """Adjusting one of the crew's kinds, in the forms that show it."""
 
+from functools import partial
+
 from django.contrib import messages
 from django.http import Http404, HttpResponse
 from django.shortcuts import redirect, render
@@ -19,6 +21,7 @@ from skavit.kinds.pages.edit.keys import KeysForm
 from skavit.kinds.pages.edit.memory import MemoryForm
 from skavit.kinds.pages.edit.watering import WateringForm
 from skavit.kinds.pages.play.page import trouble
+from skavit.sites.selectors import site_named
 from skavit.web.saving import save_form
 from skavit.web.typed_fields import in_words
 
@@ -61,7 +64,14 @@ def edit(request: CrewRequest, pk: int, part: str = "") -> HttpResponse:
     row = selectors.own_kind(request.crew, pk)
     if part not in parts_of(row.kind):
         raise Http404
-    form = FORMS[part](request.POST if request.method == "POST" else None, kind=row.kind, version=row.version)
+    sent = request.POST if request.method == "POST" else None
+    form = FORMS[part](
+        sent,
+        kind=row.kind,
+        version=row.version,
+        today=request.instant.date(),
+        site_named=partial(site_named, request.crew),
+    )
     in_words(form, request.words)
 
     def save() -> Kind:

@@ -15,6 +15,7 @@ from skavit.kinds import selectors, services
 from skavit.kinds.pages.edit.views import parts_of
 from skavit.kinds.pages.kind.page import kind_page
 from skavit.kinds.pages.play.page import trouble
+from skavit.kinds.teaching import taught_lines
 
 
 @members
@@ -22,7 +23,11 @@ from skavit.kinds.pages.play.page import trouble
 def shipped(request: CrewRequest, slug: str) -> HttpResponse:
     """A kind that ships."""
     page = kind_page(selectors.shipped_kind(slug))
-    return render(request, "kinds/kind.html", {"slug": slug, "play": reverse("kind-play", args=[slug]), **page})
+    return render(
+        request,
+        "kinds/kind.html",
+        {"slug": slug, "play": reverse("kind-play", args=[slug]), "taught": taught_lines(request.crew, slug), **page},
+    )
 
 
 @members
@@ -33,6 +38,7 @@ def own(request: CrewRequest, pk: int) -> HttpResponse:
     page = kind_page(row.kind)
     steps = list(zip(row.kind.order, page["order"], strict=True))
     context = {"row": row, "steps": steps, "play": reverse("kind-own-play", args=[pk]), "wrong": trouble(row.kind)}
+    context["taught"] = taught_lines(request.crew, pk)
     context["parts"] = parts_of(row.kind).items()
     return render(request, "kinds/kind.html", {**context, **page})
 

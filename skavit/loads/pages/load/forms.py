@@ -10,7 +10,7 @@ from django import forms
 from skavit.core.ground.errors import PlanError, UserError
 from skavit.core.ground.strict_json import Node
 from skavit.core.load import LOGIC
-from skavit.core.plan.document import Plan
+from skavit.core.plan.document import LEAST_MIN, MOST_LEAST_MIN, Plan
 from skavit.core.plan.edits import with_load
 from skavit.core.plan.load import CHARACTERS, DRAWS, MAINS_V, SORTS, LampRun, Load
 from skavit.core.text.cables import cable_typed, cable_words
@@ -73,6 +73,12 @@ class LoadForm(forms.Form):
         label="More lengths", required=False, max_length=300, help_text="For loops, such as 7-0 76 m: from, to, metres."
     )
     first_in = forms.BooleanField(required=False, label="It waits each time until the first person has come in")
+    least_on = _number(
+        "On for at least, minutes",
+        max_value=MOST_LEAST_MIN,
+        help_text="A fit makes no shorter period: 2 unless set, 0 for any.",
+    )
+    least_off = _number("Off for at least, minutes", max_value=MOST_LEAST_MIN)
     litres = _number("Litres")
     cold = forms.FloatField(label="Cold water, °C", required=False)
     hot = forms.FloatField(label="Heated to, °C", required=False)
@@ -84,7 +90,8 @@ class LoadForm(forms.Form):
 
     def __init__(self, data: Any = None, *, plan: Plan, channel: int, words: Words, revision: int) -> None:
         self.plan, self.channel, self.words = plan, channel, words
-        load = plan.channels[channel - 1].load
+        own = plan.channels[channel - 1]
+        load = own.load
         self.shown = load
         typed = [name for name in data or () if re.fullmatch(r"va_[0-9]{1,3}", name)]
         held = len(load.run.lamps) if load and load.run else 0
@@ -93,7 +100,9 @@ class LoadForm(forms.Form):
             data,
             initial={
                 "revision": revision,
-                "first_in": plan.channels[channel - 1].first_in,
+                "first_in": own.first_in,
+                "least_on": own.least_on_min,
+                "least_off": own.least_off_min,
                 **_initial(load or Load(), words),
             },
             auto_id="load-%s",
@@ -123,7 +132,9 @@ class LoadForm(forms.Form):
     @property
     def what(self) -> list[forms.BoundField]:
         """What the load is, and how it takes current."""
-        return self.group("sort", "wired", "character", "watts", "volts", "price", "escape", "first_in")
+        return self.group(
+            "sort", "wired", "character", "watts", "volts", "price", "least_on", "least_off", "escape", "first_in"
+        )
 
     @property
     def supply_fields(self) -> list[forms.BoundField]:
@@ -232,7 +243,9 @@ class LoadForm(forms.Form):
         """The plan with what the valid form says."""
         if self.load is None:
             raise ValueError(self.errors)
-        return with_load(plan, self.channel, self.load, first_in=self.cleaned_data["first_in"])
+        least = {f"{name}_min": self.cleaned_data[name] for name in ("least_on", "least_off")}
+        given = {name: LEAST_MIN if value is None else value for name, value in least.items()}
+        return with_load(plan, self.channel, self.load, first_in=self.cleaned_data["first_in"], **given)
 
 
 def _parts(text: str) -> Iterator[str]:

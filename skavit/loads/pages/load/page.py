@@ -6,7 +6,19 @@ from skavit.charts.cable_run import MOST_DRAWN, cable_run
 from skavit.charts.wiring import Wiring, wiring
 from skavit.core.ground.errors import UserError
 from skavit.core.heat.store import reheat
-from skavit.core.load import LOCKS, LOGIC, Logic, demand, hot_water, kwh, load_remedies, state_of, volts
+from skavit.core.load import (
+    LOCKS,
+    LOGIC,
+    Logic,
+    dead_of,
+    demand,
+    hot_water,
+    kwh,
+    load_remedies,
+    state_of,
+    tests_of,
+    volts,
+)
 from skavit.core.plan.contact import Contact
 from skavit.core.plan.load import Load
 from skavit.core.text.error_text import error_text
@@ -35,6 +47,7 @@ class LoadShown:
     name: str
     logic: Logic
     wired: str
+    tests: tuple[str, ...]  # what somebody tries, and what the load must do then
     right: bool  # on the contact that it needs
     pictures: list[str]
     states: list[tuple[str, str]]
@@ -63,13 +76,14 @@ def load_shown(load: Load, unit: Unit, channel: int, found: UnitYear, words: Wor
         name=unit.plan.channels[channel - 1].name,
         logic=logic,
         wired=wired,
+        tests=tests_of(logic, wired),
         right=wired == logic.contact,
         pictures=[wiring(drawn, relay_on=on, does=state_of(logic, wired, relay_on=on)) for on in (False, True)],
         states=[
             ("Its own power lost", capital(logic.power_lost)),
             (
                 "Timer dead",
-                capital(logic.timer_dead if wired == logic.contact else state_of(logic, wired, relay_on=False)),
+                capital(dead_of(logic, wired)),
             ),
         ],
         run=pictures[0],

@@ -10,14 +10,6 @@ from skavit.units.models import Unit
 from skavit.units.pages.seasonal_tabs import SeasonalTab, seasonal_tabs
 
 
-def _lines(plan: Plan, entries: tuple[Entry, ...], words: Words) -> list[str]:
-    several = len(plan.channels) > 1
-    return [
-        entry_text(e, words) + (f" ({', '.join(plan.channels[n - 1].name for n in e.channels)})" if several else "")
-        for e in entries
-    ]
-
-
 @dataclass(frozen=True, slots=True, kw_only=True)
 class SeasonalRow:
     """One set of entries, and what it changes of the one before."""

@@ -11,9 +11,10 @@ from skavit.core.ground.arrays import DAY_S
 from skavit.core.ground.errors import PlanError
 from skavit.core.ground.strict_json import Node
 from skavit.core.kinds import Kind
+from skavit.core.load import LOCKS
 from skavit.core.plan.document import Plan
 from skavit.core.plan.edits import add_override
-from skavit.core.plan.overrides import Override
+from skavit.core.plan.overrides import ExitButton, FirstIn, Override
 from skavit.core.text.wording import Words, capital, dated_text
 from skavit.switching.pages.unit.setting_words import setting_text
 from skavit.units.pages.unit.parts import ByHandRow, LineForm
@@ -34,7 +35,19 @@ WHAT = [
     ("clock_set", "clock set after a power cut"),
 ]
 WHOLE_UNIT = ("power_cut_h", "clock_set")
+OF_A_DOOR = ("exit_s", "first_in")
+DOORS = (*LOCKS, "gate")
 ASKS_LENGTH = ("boost_min", "countdown-off", "countdown-on", "holiday_days", "exit_s", "power_cut_h")
+
+
+def _has_door(plan: Plan) -> bool:
+    """Whether something of the plan says that it opens a door or a gate: nobody presses an exit button at a boiler."""
+    opens = any(channel.first_in or (channel.load and channel.load.sort in DOORS) for channel in plan.channels)
+    return (
+        opens
+        or plan.unit.channel_mode == "pulse"
+        or any(isinstance(o.setting, (ExitButton, FirstIn)) for o in plan.overrides)
+    )
 
 
 class ByHandForm(LineForm):
@@ -48,6 +61,7 @@ class ByHandForm(LineForm):
 
     def __init__(self, *args: Any, plan: Plan, **kwargs: Any) -> None:
         super().__init__(*args, **{"auto_id": "by-hand-%s", **kwargs})
+        self.fields["what"].choices = [one for one in WHAT if one[0] not in OF_A_DOOR or _has_door(plan)]  # type: ignore[attr-defined]
         channels = self.fields["on_channel"]
         channels.choices = [(n, c.name) for n, c in enumerate(plan.channels, start=1)]  # type: ignore[attr-defined]
         if len(plan.channels) == 1:

@@ -18,7 +18,7 @@ from skavit.core.text.typed import clock_word
 from skavit.core.text.wording import Words, capital, count, cycle_text, days_text, duration_text
 from skavit.server.now import read_now, year_at
 from skavit.units.pages.numbered_findings import slot_words
-from skavit.units.pages.unit.fields import days_fields, days_json, time_fields, time_json
+from skavit.units.pages.unit.fields import days_fields, days_json, time_fields, time_json, with_named_dates
 from skavit.units.pages.unit.sentence import TIME_KINDS, Sentence, held_times
 
 
@@ -71,7 +71,10 @@ class WindowForm(Sentence):
         data = super().clean() or {}
         if self.errors:
             return data
-        found: dict[str, Any] = {"from": time_json(data, "from"), "days": days_json(data, self.kept)}
+        found: dict[str, Any] = {
+            "from": time_json(data, "from"),
+            "days": days_json(with_named_dates(data, self.plan.site.timezone, self.year), self.kept),
+        }
         if data.get("to_kind") == "for":
             found["for_min"] = data.get("for_min") or 0
         else:
@@ -170,7 +173,7 @@ class EntryForm(Sentence):
 
     def __init__(self, *args: Any, plan: Plan, keying: int = 0, shown: Entry | None = None, **kwargs: Any) -> None:
         super().__init__(*args, kept=shown.days if shown else None, **kwargs)
-        self.plan, self.keying = plan, keying
+        self.plan, self.keying, self.year = plan, keying, year_at(plan.site, read_now())
         if shown:
             self.initial = {**self.initial, "action": shown.action, "channels": list(shown.channels)}
             self.initial |= {"disabled": shown.disabled, "bypass": shown.bypass}
@@ -215,7 +218,7 @@ class EntryForm(Sentence):
             "channels": data.get("channels") or ([1] if len(self.plan.channels) == 1 else []),
             "action": data["action"],
             "at": time_json(data, "at"),
-            "days": days_json(data, self.kept),
+            "days": days_json(with_named_dates(data, self.plan.site.timezone, self.year), self.kept),
         }
         if data["action"] == "pulse":
             found["seconds"] = data.get("seconds") or 0

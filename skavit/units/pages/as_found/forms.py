@@ -8,6 +8,7 @@ from django.utils.translation import gettext_lazy as _
 
 from skavit.core.ground.errors import PlanError
 from skavit.core.ground.records import Record
+from skavit.core.kinds import Kind
 from skavit.core.plan.document import Plan
 from skavit.core.text.wording import capital
 from skavit.server.bounds import LINES_BYTES, MOST_LINES
@@ -39,8 +40,8 @@ class AsFoundForm(ShownForm):
     )
     note = forms.CharField(max_length=300, required=False, label=_("Anything else"))
 
-    def __init__(self, *args: Any, plan: Plan, today: dt.date, **kwargs: Any) -> None:
-        super().__init__(*args, today=today, **kwargs)
+    def __init__(self, *args: Any, plan: Plan, kind: Kind | None, today: dt.date, **kwargs: Any) -> None:
+        super().__init__(*args, plan=plan, kind=kind, today=today, **kwargs)
         self.plan, self.today = plan, today
         self.entries: tuple[Record, ...] = ()
         pages = pages_of(plan)

@@ -5,6 +5,7 @@ from dataclasses import dataclass, replace
 
 from skavit.core.ground.arrays import DAY_S
 from skavit.core.ground.strict_json import Node
+from skavit.core.kinds import Kind
 from skavit.core.plan.clock_settings import ByHand
 from skavit.core.plan.document import Plan
 from skavit.core.plan.times import day_of, read_clock_time
@@ -74,12 +75,12 @@ def display_as_found(plan: Plan, record: AsFound, words: Words) -> DisplayRead:
     )
 
 
-def _sun_as_found(plan: Plan, record: AsFound, display: DisplayRead) -> TableAnswer | None:
+def _sun_as_found(plan: Plan, kind: Kind | None, record: AsFound, display: DisplayRead) -> TableAnswer | None:
     """What the sun times that it showed say, on the date that it showed or on which it was looked at."""
     shown = record.shown
     looked = day_of(local_digits(plan, record.looked_at) // DAY_S)
     day = dt.date.fromisoformat(shown["date"]) if "date" in shown else looked
-    return sun_answer(plan, display, day, (_seconds(record, "sunrise"), _seconds(record, "sunset")))
+    return sun_answer(plan, kind, display, day, (_seconds(record, "sunrise"), _seconds(record, "sunset")))
 
 
 def when_looked(plan: Plan, record: AsFound, words: Words) -> str:
@@ -102,7 +103,7 @@ def as_found_page(unit: Unit, record: AsFound, words: Words, now: int) -> AsFoun
         when=when_looked(unit.plan, record, words),
         year=year,
         display=display,
-        sun=_sun_as_found(unit.plan, record, display),
+        sun=_sun_as_found(unit.plan, unit.core_kind, record, display),
         findings=listed,
         pictures=pages.found_pictures(run, listed, words),
         entries=pages.found_lines(plan, names, words),

@@ -35,7 +35,9 @@ def as_found(request: CrewRequest, pk: int) -> HttpResponse:
     except NotWritten as how:
         messages.info(request, str(how))
         return redirect(f"{reverse('unit', args=[pk])}#keyed")
-    return _to_write_down(request, unit, AsFoundForm(today=today_at(unit.plan.site, request.now), plan=unit.plan))
+    return _to_write_down(
+        request, unit, AsFoundForm(today=today_at(unit.plan.site, request.now), plan=unit.plan, kind=unit.core_kind)
+    )
 
 
 def _to_write_down(request: CrewRequest, unit: Unit, form: AsFoundForm) -> HttpResponse:
@@ -52,7 +54,7 @@ def as_found_keep(request: CrewRequest, pk: int) -> HttpResponse:
     """Write down a unit as found."""
     unit = unit_of(request.crew, pk)
     pages_of(unit.plan).check_written()
-    form = AsFoundForm(request.POST, today=today_at(unit.plan.site, request.now), plan=unit.plan)
+    form = AsFoundForm(request.POST, today=today_at(unit.plan.site, request.now), plan=unit.plan, kind=unit.core_kind)
     if not form.is_valid():
         return _to_write_down(request, unit, form)
     record = keep_as_found(

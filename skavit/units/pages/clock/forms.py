@@ -2,12 +2,13 @@
 
 import datetime as dt
 from dataclasses import replace
-from typing import Any
+from typing import Any, ClassVar
 
 from django import forms
 from django.utils.translation import gettext_lazy as _
 
 from skavit.core.ground.strict_json import Node
+from skavit.core.kinds import Kind
 from skavit.core.plan.document import Plan, read_plan
 from skavit.core.plan.edits import set_sun
 from skavit.core.plan.sun_settings import Adjust, SunSettings
@@ -27,9 +28,31 @@ class ShownForm(forms.Form):
     sunrise = TimeField(required=False, label=_("Sunrise it shows"))
     sunset = TimeField(required=False, label=_("Sunset it shows"))
 
-    def __init__(self, *args: Any, today: dt.date, **kwargs: Any) -> None:
+    OF_A_DATE: ClassVar[tuple[str, ...]] = ("date",)
+    OF_THE_SUN: ClassVar[tuple[str, ...]] = ("sunrise", "sunset")
+
+    def __init__(self, *args: Any, plan: Plan, kind: Kind | None, today: dt.date, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         tell_today(self, today)
+        self.unasked = (
+            *(self.OF_A_DATE if kind is not None and not kind.clock.has_date else ()),
+            *(() if _shows_sun(plan, kind) else self.OF_THE_SUN),
+        )
+        for name in self.unasked:
+            del self.fields[name]
+
+    def clean(self) -> dict[str, Any]:
+        """What the unit cannot show was not seen."""
+        return dict.fromkeys(self.unasked) | (super().clean() or {})
+
+
+def _shows_sun(plan: Plan, kind: Kind | None) -> bool:
+    """Whether a unit may show sun times that matter: it has them, and its plan uses them or says nothing yet."""
+    if plan.unit.sun.source in ("none", "photocell") or (kind is not None and kind.sun.place == "none"):
+        return False
+    numbers = range(1, len(plan.channels) + 1)
+    bare = not plan.unit.all_entries and not any(channel.windows for channel in plan.channels)
+    return bool(plan.channels) and (bare or any(plan.uses_sun(number) for number in numbers))
 
 
 MONTH_CHOICES = [("", "–"), *((str(number), name) for number, name in enumerate(MONTHS, start=1))]
@@ -47,6 +70,8 @@ class ClockForm(ShownForm):
     to_week = forms.ChoiceField(choices=WEEK_CHOICES, required=False, label="on its")
     starts = DateField(required=False, label="Or it shows a start on", help_text="")
     ends = DateField(required=False, label="and an end on", help_text="")
+
+    OF_A_DATE: ClassVar[tuple[str, ...]] = ("date", "starts", "ends")
 
     RULE_FIELDS = ("from_month", "from_week", "to_month", "to_week", "starts", "ends")
 

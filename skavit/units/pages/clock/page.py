@@ -231,7 +231,7 @@ class ClockAnswers:
     sun: TableAnswer | None = None
 
 
-def clock_answers(plan: Plan, form: ClockForm, digits: int, words: Words) -> ClockAnswers:
+def clock_answers(plan: Plan, kind: Kind | None, form: ClockForm, digits: int, words: Words) -> ClockAnswers:
     """The answers to a form that is valid."""
     data = form.cleaned_data
     sun = (data["sunrise"], data["sunset"])
@@ -247,7 +247,7 @@ def clock_answers(plan: Plan, form: ClockForm, digits: int, words: Words) -> Clo
         rule_fine=apart == [],
         rule_apart=apart or [],
         table_error=read.table_error,
-        sun=sun_answer(plan, read, data["date"] or today, sun),
+        sun=sun_answer(plan, kind, read, data["date"] or today, sun),
     )
 
 

@@ -6,8 +6,10 @@ from dataclasses import dataclass, replace
 from skavit.charts.curve import Line, curves
 from skavit.core.ground.arrays import DAY_S
 from skavit.core.ground.errors import UserError
+from skavit.core.kinds import Kind
+from skavit.core.kinds.place import place_for, place_values
 from skavit.core.plan.document import Plan, Site
-from skavit.core.plan.sun_settings import Adjust
+from skavit.core.plan.sun_settings import Adjust, SunSettings
 from skavit.core.plan.times import day_number, day_of
 from skavit.core.site.clock import standard_offset_s
 from skavit.core.site.clock_check import ClockShown, ClockSlip, check_clock
@@ -131,11 +133,13 @@ class TableAnswer:
     clock_first: str = ""  # what its sun times say while its clock is out: then nothing is to be corrected yet
 
 
-def sun_answer(plan: Plan, read: DisplayRead, day: dt.date, shown: tuple[int | None, int | None]) -> TableAnswer | None:
+def sun_answer(
+    plan: Plan, kind: Kind | None, read: DisplayRead, day: dt.date, shown: tuple[int | None, int | None]
+) -> TableAnswer | None:
     """What a display's sun times say; None where it shows none, or none that can be."""
     if read.table is None or shown[0] is None or shown[1] is None:
         return None
-    answer = table_answer(plan.site, read.table)
+    answer = table_answer(plan.site, read.table, kind)
     if read.error_s:
         return replace(answer, takes=None, clock_first=_clock_first(read))
     reading = _reading(day, shown[0], shown[1])
@@ -168,8 +172,11 @@ def margin_words(margin_min: int) -> str:
     )
 
 
-def table_answer(site: Site, table: TableReading) -> TableAnswer:
-    """The correction, the implied place with its bounds, and what is left over the year."""
+def table_answer(site: Site, table: TableReading, kind: Kind | None = None) -> TableAnswer:
+    """The correction, the implied place with its bounds, and what is left over the year.
+
+    The place to take is one that a unit of the kind can be told: a region of its list, a latitude of its table.
+    """
     place, year = _place_words(site, table), None
     if table.errors is not None and table.place is not None and not table.place.is_vague:
         worst, best = table.errors.worst(table.correction), table.errors.best
@@ -185,7 +192,7 @@ def table_answer(site: Site, table: TableReading) -> TableAnswer:
         correction=(signed(table.correction.sunrise_min), signed(table.correction.sunset_min)),
         adjust=table.correction,
         place=place,
-        takes=_taken(site, table),
+        takes=_taken(site, table, kind),
         year=year,
         curves=_error_curves(table, table.correction),
     )
@@ -214,10 +221,12 @@ def _on_meridian(site: Site, place: ImpliedPlace, year: int) -> bool:
     return abs(place.longitude - standard_offset_s(site.timezone, year) / SECONDS_A_DEGREE) <= place.longitude_pm
 
 
-def _taken(site: Site, table: TableReading) -> PlaceTaken | None:
+def _taken(site: Site, table: TableReading, kind: Kind | None) -> PlaceTaken | None:
     place = table.place
     if place is None or table.errors is None or place.is_vague:
         return None
+    if kind is not None and kind.sun.place in ("region", "table"):
+        return _of_its_list(kind, site, place, day_of(int(table.errors.days[0])).year)
     latitude = round(place.latitude, 1)
     if _on_meridian(site, place, day_of(int(table.errors.days[0])).year):
         words = f"Take {_degrees(latitude, 'NS')} as the latitude of its table"
@@ -225,6 +234,16 @@ def _taken(site: Site, table: TableReading) -> PlaceTaken | None:
     longitude = round(_east(place), 1)
     words = f"Take {_degrees(latitude, 'NS')}, {_degrees(longitude, 'EW')} as its place"
     return PlaceTaken(latitude=latitude, longitude=longitude, words=words)
+
+
+def _of_its_list(kind: Kind, site: Site, place: ImpliedPlace, year: int) -> PlaceTaken:
+    """The region or the latitude of a kind's own list that is nearest to a place."""
+    there = replace(site, latitude=place.latitude, longitude=_east(place))
+    told = place_for(kind, there, SunSettings())
+    values, _ = place_values(kind, there, told, year)
+    name = next(iter(values.values()))
+    words = f"Take region {name}" if kind.sun.place == "region" else f"Take {name} of its table"
+    return PlaceTaken(latitude=told.latitude or 0.0, longitude=told.longitude, words=words)
 
 
 def _degrees(value: float, sides: str) -> str:

@@ -8,7 +8,6 @@ from django.shortcuts import redirect, render
 from django.views.decorators.http import require_GET, require_POST
 
 from skavit.core.ground.errors import UserError
-from skavit.core.plan.document import Plan
 from skavit.core.sheet import digits_to_set
 from skavit.core.text.error_text import error_text
 from skavit.crews.access import editors, members
@@ -33,23 +32,24 @@ def clock(request: CrewRequest, pk: int) -> HttpResponse:
     if request.htmx and request.GET.get("part") == "must":
         return render(request, "units/clock/_must.html", {"must": must_show(plan, unit.core_kind, now, words)})
     if request.htmx:
-        form, answers = _answered(request, plan)
+        form, answers = _answered(request, unit)
         context = {"unit": unit, "form": form, "answers": answers, "revision": unit.head_revision.number}
         return render(request, "units/clock/_clock_answers.html", context)
     return _page(request, unit)
 
 
-def _answered(request: CrewRequest, plan: Plan) -> tuple[ClockForm, ClockAnswers]:
+def _answered(request: CrewRequest, unit: Unit) -> tuple[ClockForm, ClockAnswers]:
     """What the unit shows, read from the address, and what follows from it."""
-    form = ClockForm(request.GET or None, today=today_at(plan.site, request.now))
+    plan = unit.plan
+    form = ClockForm(request.GET or None, plan=plan, kind=unit.core_kind, today=today_at(plan.site, request.now))
     in_words(form, request.words)
     if not form.is_bound or not form.is_valid():
         return form, ClockAnswers()
-    return form, clock_answers(plan, form, digits_to_set(plan, request.now), request.words)
+    return form, clock_answers(plan, unit.core_kind, form, digits_to_set(plan, request.now), request.words)
 
 
 def _page(request: CrewRequest, unit: Unit, status: HTTPStatus = HTTPStatus.OK) -> HttpResponse:
-    form, answers = _answered(request, unit.plan)
+    form, answers = _answered(request, unit)
     page = clock_page(unit, form, answers, request.now, request.words)
     return side_page(request, "units/clock/clock.html", unit, "clock", shown(page), status)
 

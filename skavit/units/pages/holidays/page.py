@@ -2,12 +2,12 @@
 
 from dataclasses import dataclass
 
-from skavit.core.plan.holidays import Holiday
+from skavit.core.plan.days import Holiday
 from skavit.core.plan.times import day_number
 from skavit.core.text.wording import date_text, dated_text, start_words
 from skavit.server.now import today_at
 from skavit.units.models import Unit
-from skavit.units.pages.holidays.public_holidays import (
+from skavit.units.public_holidays import (
     PublicHoliday,
     countries,
     country_names,

@@ -10,7 +10,7 @@ from django.views.decorators.http import require_http_methods
 from skavit.core.ground.errors import PlanError, UserError
 from skavit.core.ground.strict_json import Node
 from skavit.core.plan import edits
-from skavit.core.plan.holidays import Holiday
+from skavit.core.plan.days import Holiday
 from skavit.core.text.error_text import error_text
 from skavit.core.text.typed import dated_words
 from skavit.crews.access import editors

@@ -8,6 +8,7 @@ from django.db.models import QuerySet
 from skavit.core.ground.errors import PlanError
 from skavit.core.ground.strict_json import Node
 from skavit.core.kinds import Kind
+from skavit.core.kinds.fields import degrees_word
 from skavit.core.plan import edits
 from skavit.core.plan.clock_settings import NAMED_RULES, ByHand, ClockSettings, NamedRule
 from skavit.core.plan.document import DEFAULT_PULSE_S, Plan
@@ -265,6 +266,26 @@ SOURCES = {
 }
 
 
+# What is asked only of a photocell, and only of a unit that takes its sun times from a place.
+BY_LIGHT = ("altitude_deg", "delay_min")
+NOT_BY_LIGHT = ("latitude", "longitude", "utc_offset_min", "sunrise_min", "sunset_min", "when_no_sun")
+
+
+def _listed(kind: Kind | None) -> dict[str, tuple[float, float | None]]:
+    """The places that a unit of a kind picks from a list, by name: degrees north and east; None for a latitude alone."""
+    if kind is None or kind.sun.place not in ("region", "table"):
+        return {}
+    if kind.sun.place == "table":
+        return {degrees_word(degrees, "latitude"): (degrees, None) for degrees in kind.sun.latitudes}
+    return {region.name: (region.latitude, region.longitude) for region in kind.sun.regions}
+
+
+def _degrees_of(place: tuple[float, float | None]) -> dict[str, float]:
+    """A place of a list as keys of the plan file."""
+    latitude, longitude = place
+    return {"latitude": latitude} | ({} if longitude is None else {"longitude": longitude})
+
+
 def _sources(kind: Kind | None) -> tuple[str, ...]:
     """Where a unit of a kind can take its sun times from."""
     if kind is None:
@@ -302,13 +323,30 @@ class SunForm(forms.Form):
         self.sun = plan.unit.sun
         held = (*_sources(kind), plan.unit.sun.source)
         self.fields["source"].choices = [choice for choice in SOURCE_CHOICES if choice[0] in held]  # type: ignore[attr-defined]
+        self.listed = _listed(kind)
+        if self.listed:
+            # What is picked from a list needs no degrees of whoever reads the page.
+            word = "Region" if kind and kind.sun.place == "region" else "Latitude of its table"
+            label = f"{word}, as the unit has it"
+            self.fields["place"] = forms.ChoiceField(label=label, choices=[(n, n) for n in self.listed], required=False)
+            for name in ("latitude", "longitude", "utc_offset_min"):
+                del self.fields[name]
+            self.order_fields(["revision", "source", "place"])
+            told = {"coordinates": "from a region of its list", "table": "from its zone table"}
+            shown = self.fields["source"].choices  # type: ignore[attr-defined]
+            self.fields["source"].choices = [(name, told.get(name, text)) for name, text in shown]  # type: ignore[attr-defined]
+        for name in () if kind is None else BY_LIGHT if "photocell" not in held else NOT_BY_LIGHT:
+            self.fields.pop(name, None)
 
     @classmethod
     def showing(cls, plan: Plan, revision: int, kind: Kind | None = None) -> "SunForm":
         """An unbound form that shows a plan's sun settings."""
         shown = plan.unit.sun.to_json()
         adjust = shown.pop("adjust", {})
-        return cls(initial={"when_no_sun": "limit", **shown, **adjust, "revision": revision}, plan=plan, kind=kind)
+        told = (shown.get("latitude"), shown.get("longitude"))
+        place = next((name for name, degrees in _listed(kind).items() if degrees == told), "")
+        initial = {"when_no_sun": "limit", **shown, **adjust, "place": place, "revision": revision}
+        return cls(initial=initial, plan=plan, kind=kind)
 
     def clean(self) -> dict[str, Any]:
         """Read the settings by the core's rules."""
@@ -318,11 +356,13 @@ class SunForm(forms.Form):
         found: dict[str, Any] = {"source": data["source"]}
         try:
             found |= {k: parse_degrees(data[k], k) for k in ("latitude", "longitude") if data.get(k)}
+            if data["source"] in ("coordinates", "table") and data.get("place"):
+                found |= _degrees_of(self.listed[data["place"]])
             numbers = ("utc_offset_min", "altitude_deg", "delay_min")
             found |= {key: data[key] for key in numbers if data.get(key) is not None}
             adjust = {key: data[key] for key in ("sunrise_min", "sunset_min") if data.get(key)}
             found |= {"adjust": adjust} if adjust else {}
-            found |= {"when_no_sun": "skip"} if data["when_no_sun"] == "skip" else {}
+            found |= {"when_no_sun": "skip"} if data.get("when_no_sun") == "skip" else {}
             self.sun = SunSettings.read(Node(found))
         except PlanError as error:
             _refuse(self, error)

@@ -2,19 +2,29 @@
 
 import json
 from dataclasses import dataclass, replace
+from enum import StrEnum
 
 from skavit.core.ground.arrays import DAY_S
 from skavit.core.kinds import Kind as CoreKind
 from skavit.core.plan.document import Plan
+from skavit.core.plan.seasonal import Stretch
 from skavit.core.plan.times import day_of
 from skavit.core.sheet import ESCAPE, Spell, Step, clock_runs
-from skavit.core.text.wording import SHORT_DAYS, Words, weekday_date
+from skavit.core.text.wording import SHORT_DAYS, Words, dated_text, weekday_date
 from skavit.server.now import local_digits, year_at
 from skavit.units.computing import unit_year
 from skavit.units.models import Unit
 from skavit.units.pages.numbered_findings import numbered_findings
-from skavit.units.sheets import changes_of, proof_of, sheet_of
+from skavit.units.sheets import changes_of, coming_season, proof_of, season_changes_of, season_turned, sheet_of
 from skavit.units.trades import pages_of
+
+
+class Part(StrEnum):
+    """How much of the sheet is asked for."""
+
+    WHOLE = ""
+    CHANGED = "changed"  # what is in the unit already since its last visit is left out
+    SEASON = "season"  # what keys the seasonal program that comes next
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -69,8 +79,9 @@ class SheetPage:
     twelve: bool
     printed: str
     sheet: str
-    only_changed: bool  # what is in the unit already since its last visit is left out
-    may_leave_out: bool  # something has changed since that visit
+    part: Part
+    may_leave_out: bool  # something has changed since the last visit
+    season: str  # the seasonal program that comes next, and its date; empty where there is none to key
 
 
 def ticked_keys(unit: Unit) -> set[str]:
@@ -81,19 +92,28 @@ def ticked_keys(unit: Unit) -> set[str]:
 def sheet_keys(unit: Unit, words: Words, now: int) -> frozenset[str]:
     """The keys of the steps of a unit's entry sheet as it is now."""
     sheet = sheet_of(unit.plan, unit.core_kind, words, now, carried=False)
-    changes = changes_of(unit, words, now) if unit.awaits_keying else ()
-    return frozenset(step.key for step in (*sheet, *changes) if step.key)
+    changes = changes_of(unit, words, now) if _has_changed(unit, now) else ()
+    season = season_changes_of(unit, words, now)
+    return frozenset(step.key for step in (*sheet, *changes, *season) if step.key)
 
 
-def sheet_page(unit: Unit, words: Words, now: int, *, only_changed: bool = False) -> SheetPage:
-    """The entry sheet of a unit, now; ``only_changed``: without the steps of what is in it since its last visit."""
+def _has_changed(unit: Unit, now: int) -> bool:
+    """Whether something else is to be in the unit than was keyed at its last visit."""
+    return unit.awaits_keying or season_turned(unit, now)
+
+
+def sheet_page(unit: Unit, words: Words, now: int, part: Part = Part.WHOLE) -> SheetPage:
+    """Return the entry sheet of a unit, now, or a part of it; the whole where there is no such part."""
     plan, kind = unit.plan, unit.core_kind
     found = unit_year(plan, year_at(plan.site, now))
     ticked = ticked_keys(unit)
-    sheet = sheet_of(plan, kind, words, now)
-    may_leave_out = unit.awaits_keying
-    if only_changed := only_changed and may_leave_out and unit.keyed is not None:
+    may_leave_out, coming = _has_changed(unit, now), coming_season(unit, now)
+    if part is Part.CHANGED and may_leave_out:
         sheet = changes_of(unit, words, now)
+    elif part is Part.SEASON and coming is not None:
+        sheet = season_changes_of(unit, words, now)
+    else:
+        part, sheet = Part.WHOLE, sheet_of(plan, kind, words, now)
     proof = proof_of(unit, sheet, words, now)
     words = replace(words, twelve_hour=kind.clock.hours == 12) if kind else words
     rows = [_row(number, step, ticked, plan, words, now) for number, step in enumerate(sheet, start=1)]
@@ -114,9 +134,17 @@ def sheet_page(unit: Unit, words: Words, now: int, *, only_changed: bool = False
         twelve=words.twelve_hour,
         printed=f"{weekday_date(local_digits(plan, now) // DAY_S)}, {_clock(plan, now, words)}",
         sheet=pages_of(found.replay.plan).sheet_picture(found, words),
-        only_changed=only_changed,
+        part=part,
         may_leave_out=may_leave_out,
+        season=_season(plan, coming),
     )
+
+
+def _season(plan: Plan, coming: Stretch | None) -> str:
+    """The seasonal program that comes next, as Winter, from 6 Jan 2027."""
+    if coming is None:
+        return ""
+    return f"{plan.unit.name_of_set(coming.keying)}, from {dated_text(coming.first)}".removeprefix(", ")
 
 
 def _row(number: int, step: Step, ticked: set[str], plan: Plan, words: Words, now: int) -> SheetRow:

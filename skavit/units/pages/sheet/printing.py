@@ -18,7 +18,7 @@ from skavit.core.text.wording import count
 from skavit.crews.models import Crew, Membership
 from skavit.server.now import read_now
 from skavit.units.models import Unit
-from skavit.units.pages.sheet.page import SheetPage, sheet_page
+from skavit.units.pages.sheet.page import Part, SheetPage, sheet_page
 from skavit.units.selectors import units_of
 from skavit.units.services.jobs import ask, unit_of_job
 from skavit.web.page import shown
@@ -33,9 +33,9 @@ class NoSheets(UserError):
     """Nothing to print, or too much at once."""
 
 
-def ask_pdf(unit: Unit, membership: Membership, *, only_changed: bool = False) -> Job:
-    """The entry sheet on paper; ``only_changed``: of what is not yet keyed."""
-    arguments = {"only_changed": only_changed}
+def ask_pdf(unit: Unit, membership: Membership, part: Part = Part.WHOLE) -> Job:
+    """Have the entry sheet drawn on paper, or a part of it."""
+    arguments = {"part": part.value}
     return ask(unit, membership, PDF, f"Entry sheet of {unit.name}", arguments, reverse("sheet", args=[unit.pk]))
 
 
@@ -46,8 +46,7 @@ def do_pdf(job: Job, report: Report) -> Outcome:
 
     unit, membership = unit_of_job(job), background.asked_by(job)
     report(10, "writing the steps")
-    changed = bool(job.arguments.get("only_changed"))
-    page = sheet_page(unit, membership.crew.words, read_now(), only_changed=changed)
+    page = sheet_page(unit, membership.crew.words, read_now(), Part(job.arguments.get("part", "")))
     report(40, "drawing the pages")
     return Outcome(
         told="The entry sheet is ready.",

@@ -15,7 +15,7 @@ from skavit.crews.request import CrewRequest
 from skavit.server.bounds import MOST_TICKS
 from skavit.sites.selectors import site_of
 from skavit.units.pages.post_data import number, to_job, whole
-from skavit.units.pages.sheet.page import sheet_keys, sheet_page
+from skavit.units.pages.sheet.page import Part, sheet_keys, sheet_page
 from skavit.units.pages.sheet.printing import MOST_SHEETS, ask_pdf, ask_pdfs
 from skavit.units.selectors import bare_unit_of, unit_of, units_at_work
 from skavit.units.services import ticks
@@ -30,7 +30,7 @@ LAST_MS, LAST_KEY = 10**14, 2**63
 def sheet(request: CrewRequest, pk: int) -> HttpResponse:
     """The entry sheet, step by step and for print."""
     unit = unit_of(request.crew, pk)
-    page = sheet_page(unit, request.words, request.now, only_changed="changed" in request.GET)
+    page = sheet_page(unit, request.words, request.now, _part(request.GET))
     return render(request, "units/sheet/sheet.html", shown(page))
 
 
@@ -44,7 +44,12 @@ def sheet_pdf(request: CrewRequest, pk: int) -> HttpResponse:
             request, f"Not printed yet: {'; '.join(unseen)}. Accepted: its caution read, and its step ticked."
         )
         return redirect("sheet", pk=pk)
-    return to_job(request, lambda: ask_pdf(unit, request.membership, only_changed="changed" in request.POST))
+    return to_job(request, lambda: ask_pdf(unit, request.membership, _part(request.POST)))
+
+
+def _part(sent: QueryDict) -> Part:
+    """How much of the sheet is asked for."""
+    return next((part for part in (Part.SEASON, Part.CHANGED) if part.value in sent), Part.WHOLE)
 
 
 @members

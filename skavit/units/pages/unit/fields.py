@@ -6,6 +6,7 @@ from skavit.core.plan.days import Dates, Days, EveryNth, Narrowed, Parity, Weekd
 from skavit.core.plan.times import ClockTime, LimitedTime, SunTime, Time
 from skavit.core.text.typed import clock_word, dates_typed, month_day_word
 from skavit.core.text.wording import days_text
+from skavit.units.public_holidays import named_dates
 
 
 def time_json(data: dict[str, Any], prefix: str) -> Any:
@@ -37,6 +38,12 @@ def time_fields(time: Time | None, prefix: str) -> dict[str, Any]:
             return time_fields(time.at, prefix) | limits
         case _:
             assert_never(time)
+
+
+def with_named_dates(data: dict[str, Any], timezone: str, year: int) -> dict[str, Any]:
+    """The fields of a days control with public holidays that were typed by name as their dates."""
+    typed = {name: named_dates(data[name], timezone, year) for name in ("days_dates", "except_dates") if data.get(name)}
+    return data | typed
 
 
 def days_json(data: dict[str, Any], kept: Days | None) -> Any:

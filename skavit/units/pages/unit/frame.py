@@ -8,11 +8,12 @@ from skavit.core.plan.document import Plan
 from skavit.core.text.wording import Words, dated_text
 from skavit.server.now import local_digits
 from skavit.units.computing import unit_year, unit_year_within
-from skavit.units.models import PlanRevision, Unit
+from skavit.units.models import MeantSo, PlanRevision, Unit
 from skavit.units.pages.numbered_findings import NumberedFinding, numbered_findings
 from skavit.units.pages.progress import Progress, progress_of
 from skavit.units.pages.unit.parts import ByHandRow, Forms, ImportForm, Strip
 from skavit.units.pages.view import View
+from skavit.units.results import accepted_of
 from skavit.units.trades import Shows, UnitPages, pages_of
 from skavit.web.page import shown
 
@@ -31,8 +32,10 @@ class UnitFrame:
     view: View
     findings: list[NumberedFinding]
     untold: int  # findings that are not listed
+    unsearched: bool  # what would mend it comes after the page
     worst: NumberedFinding | None
     serious: list[NumberedFinding]
+    meant: list[tuple[NumberedFinding, MeantSo]]  # those that somebody means so
     notes: list[NumberedFinding]
     sheet: str
     sheet_turned: str
@@ -70,7 +73,10 @@ def unit_frame(
     found = unit_year(plan, view.year)
     judged = unit_year_within(plan, view.year, *view.within) if view.within and pages.allows_error else found
     listed = numbered_findings(judged, words)
-    serious = [n for n in listed if n.finding.severity != "note"]
+    accepted = accepted_of(unit, now)
+    meant = [(n, accepted[n.finding.identity]) for n in listed if n.finding.identity in accepted]
+    left = [n for n in listed if n.finding.identity not in accepted]
+    serious = [n for n in left if n.finding.severity != "note"]
     shows = Shows(unit=unit, found=found, view=view, words=words, now=now, listed=listed, forms=forms)
     sheet, turned = pages.pictures(shows)
     fresh = {"revision": revision.number}
@@ -82,9 +88,11 @@ def unit_frame(
         view=view,
         findings=listed,
         untold=len(judged.findings) - len(listed),
+        unsearched=judged.unsearched,
         worst=serious[0] if serious else None,
         serious=serious,
-        notes=[n for n in listed if n.finding.severity == "note"],
+        meant=meant,
+        notes=[n for n in left if n.finding.severity == "note"],
         sheet=sheet,
         sheet_turned=turned,
         strip=pages.strip(shows),

@@ -61,3 +61,11 @@ class ImportForm(forms.Form):
 
     revision = forms.IntegerField(widget=forms.HiddenInput)
     file = forms.FileField(label="Plan file", help_text="A skavit-plan/1 file, at most 2 MB.", validators=[check_size])
+
+
+class MeantSoForm(forms.Form):
+    """Why a finding is meant so, and until when."""
+
+    finding = forms.CharField(max_length=200, widget=forms.HiddenInput)
+    reason = forms.CharField(max_length=200, label="Why")
+    until = DateField(label="Until", help_text="")

@@ -14,14 +14,15 @@ from skavit.core.text.error_text import error_text
 from skavit.crews.access import editors, members
 from skavit.crews.request import CrewRequest
 from skavit.server.now import today_at
-from skavit.units.computing import unit_year
+from skavit.units.computing import searched_year, unit_year
 from skavit.units.models import PlanRevision
 from skavit.units.pages.post_data import revision, to_job
 from skavit.units.pages.unit.page_actions import apply, edit_unit, show, show_stale
+from skavit.units.pages.unit.parts import MeantSoForm
 from skavit.units.pages.unit.trial import altered_lines
 from skavit.units.pages.view import chosen_view
 from skavit.units.selectors import unit_of
-from skavit.units.services import fitting, revisions
+from skavit.units.services import fitting, meant_so, revisions
 from skavit.units.services.remedies import apply_remedy
 from skavit.units.trades import TooLong, pages_of
 from skavit.web.typed_fields import tell_today
@@ -38,6 +39,15 @@ def unit_page(request: CrewRequest, pk: int) -> HttpResponse:
         number = unit.head_revision.number
         forms = {place: pages_of(unit.plan).form_at(place, unit.plan, number, request.words, view)}
     return show(request, unit, forms=forms)
+
+
+@members
+@require_GET
+def searched(request: CrewRequest, pk: int) -> HttpResponse:
+    """The work region with what a search finds that would mend the unit: the page comes for it once it is shown."""
+    unit = unit_of(request.crew, pk)
+    searched_year(unit.plan, chosen_view(unit.plan, request.GET, request.now).year)
+    return show(request, unit)
 
 
 @members
@@ -131,6 +141,32 @@ def remedy(request: CrewRequest, pk: int) -> HttpResponse:
     view = chosen_view(unit.plan, request.POST, request.now)
     base, key = revision(request.POST), request.POST.get("remedy", "")
     return apply(request, unit, lambda: apply_remedy(unit, request.membership, base, view.year, key, now=request.now))
+
+
+@editors
+@require_POST
+def mean_so(request: CrewRequest, pk: int) -> HttpResponse:
+    """Accept a finding with a reason until a date; without either the page says what is missing."""
+    unit = unit_of(request.crew, pk)
+    view, today = chosen_view(unit.plan, request.POST, request.now), today_at(unit.plan.site, request.now)
+    form = MeantSoForm(request.POST)
+    tell_today(form, today)
+    if not form.is_valid() or form.cleaned_data["until"] < today:
+        messages.error(request, "Not kept: a reason, and a date from today on, such as 15 Feb 2027.")
+        return show(request, unit, status=HTTPStatus.UNPROCESSABLE_ENTITY)
+    base, said = revision(request.POST), form.cleaned_data
+    return apply(
+        request, unit, lambda: meant_so.mean_so(unit, request.membership, base, view.year, now=request.now, **said)
+    )
+
+
+@editors
+@require_POST
+def mean_no_longer(request: CrewRequest, pk: int) -> HttpResponse:
+    """Let a finding count again."""
+    unit = unit_of(request.crew, pk)
+    finding = request.POST.get("finding", "")
+    return apply(request, unit, lambda: meant_so.mean_no_longer(unit, request.membership, finding, now=request.now))
 
 
 @editors

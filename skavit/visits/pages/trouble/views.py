@@ -4,7 +4,7 @@ from http import HTTPStatus
 from typing import Any
 
 from django.http import HttpResponse
-from django.shortcuts import render
+from django.shortcuts import redirect, render
 from django.views.decorators.http import require_GET
 
 from skavit.crews.access import members
@@ -15,6 +15,7 @@ from skavit.units.pages.side_page import side_page
 from skavit.units.selectors import unit_of
 from skavit.visits.pages.trouble.forms import LooksForm
 from skavit.visits.pages.trouble.page import causes_found
+from skavit.visits.pages.trouble.said import SaidForm
 
 
 @members
@@ -23,10 +24,14 @@ def trouble(request: CrewRequest, pk: int) -> HttpResponse:
     """Looks typed in, and their causes; while somebody types the answer alone."""
     unit = unit_of(request.crew, pk)
     form = LooksForm(request.GET or None, plan=unit.plan, today=today_at(unit.plan.site, request.now))
-    context: dict[str, Any] = {"form": form, "unit": unit}
+    said = SaidForm(request.GET if request.GET.get("say") else None, plan=unit.plan, today=form.today)
+    if said.is_bound and said.is_valid():
+        return redirect(f"{request.path}?{form.written_down(said.looks()).urlencode()}")
+    context: dict[str, Any] = {"form": form, "said": said, "unit": unit}
     if form.is_bound and form.is_valid() and (looks := form.looks()):
         leave_large(unit.plan)
-        context["found"] = causes_found(unit.plan, looks, request.words)
+        kind = unit.core_kind
+        context["found"] = causes_found(unit.plan, looks, request.words, has_date=kind is None or kind.clock.has_date)
     if request.htmx and not request.htmx.boosted:
         return render(request, "visits/trouble/_causes.html", context)
     refused = form.is_bound and not form.is_valid()

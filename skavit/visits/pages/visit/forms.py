@@ -8,6 +8,7 @@ from django import forms
 from django.utils.translation import gettext
 from django.utils.translation import gettext_lazy as _
 
+from skavit.core.kinds import Kind
 from skavit.core.plan.document import Plan
 from skavit.core.text.wording import Words
 from skavit.units.pages.as_found.forms import MODES, AsFoundForm
@@ -79,6 +80,8 @@ class VisitForm(AsFoundForm):
         "done": ("keyed", "battery_date", "charge_h", "switches", "done"),
         "left": ("left_mode", "tested", "after_cover", "suspended", "suspended_until", "signed"),
     }
+    # Where the fields of a trade stand in a section; else at its end.
+    TRADE_BEFORE: ClassVar = {"found": "lines", "left": "suspended"}
     # Without these a visit says nothing.
     NEEDED: ClassVar = {
         "keyed": _("Say whether anything was keyed."),
@@ -87,10 +90,20 @@ class VisitForm(AsFoundForm):
     }
 
     def __init__(
-        self, *args: Any, plan: Plan, today: dt.date, words: Words, ending: bool = False, **kwargs: Any
+        self,
+        *args: Any,
+        plan: Plan,
+        kind: Kind | None,
+        today: dt.date,
+        words: Words,
+        ending: bool = False,
+        **kwargs: Any,
     ) -> None:
-        super().__init__(*args, plan=plan, today=today, **kwargs)
+        super().__init__(*args, plan=plan, kind=kind, today=today, **kwargs)
         self.ending = ending
+        self.of_trade = pages_of(plan).visit_fields()
+        for fields in self.of_trade.values():
+            self.fields.update(fields)
         self.fields["lines"].widget.attrs["rows"] = 4
         self.written = True
         try:
@@ -121,10 +134,19 @@ class VisitForm(AsFoundForm):
         """The fields as the page shows them."""
         return [
             Section(
-                slug=slug, title=title, says=says, fields=[self[name] for name in self.OF[slug] if name in self.fields]
+                slug=slug,
+                title=title,
+                says=says,
+                fields=[self[name] for name in self._names(slug) if name in self.fields],
             )
             for slug, title, says in self.SECTIONS
         ]
+
+    def _names(self, slug: str) -> list[str]:
+        """The names of a section's fields in their order, those of the trade among them."""
+        names = list(self.OF[slug])
+        place = names.index(self.TRADE_BEFORE[slug]) if slug in self.TRADE_BEFORE else len(names)
+        return [*names[:place], *self.of_trade.get(slug, ()), *names[place:]]
 
     def dates(self) -> dict[str, str]:
         """The dates that were typed, of a form that is valid."""

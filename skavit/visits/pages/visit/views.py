@@ -34,6 +34,7 @@ def _form(request: CrewRequest, unit: Unit, values: dict[str, str] | None, *, en
         values or {} if ending else None,
         initial=values,
         plan=unit.plan,
+        kind=unit.core_kind,
         today=today_at(unit.plan.site, request.now),
         words=request.words,
         ending=ending,

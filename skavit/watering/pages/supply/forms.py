@@ -8,9 +8,9 @@ from django import forms
 from skavit.core.ground.arrays import DAY_S
 from skavit.core.ground.errors import PlanError
 from skavit.core.ground.strict_json import Node
-from skavit.core.plan.days import DAILY, Days, Parity, Yearly, read_month_day
+from skavit.core.plan.days import DAILY, Days, Holiday, Parity, Yearly, read_month_day
 from skavit.core.plan.document import Plan
-from skavit.core.plan.holidays import Holiday, yearly_between
+from skavit.core.plan.holidays import yearly_between
 from skavit.core.plan.times import ClockTime, day_number, day_of
 from skavit.core.plan.water import MONTHS, Climate, MasterValve
 from skavit.core.plan.water_edits import water_of, with_water

@@ -14,10 +14,10 @@ from skavit.core.plan.document import Plan
 from skavit.core.plan.times import ClockTime, LimitedTime, SunTime, Time
 from skavit.core.plan.water import MONTHS, Program
 from skavit.core.plan.water_edits import put_program, water_of
-from skavit.core.sheet import season_of
 from skavit.core.text.typed import clock_word
 from skavit.core.text.wording import MONTHS as MONTH_NAMES
 from skavit.core.text.wording import Words, days_text
+from skavit.core.water.seasons import season_of
 from skavit.units.pages.unit.fields import days_fields, days_json
 from skavit.units.pages.unit.sentence import Sentence
 

@@ -3,6 +3,7 @@
 The days are those of the package `holidays` (MIT licence); the country is found by its zone, the region is chosen.
 """
 
+import re
 from dataclasses import dataclass
 from datetime import date
 from functools import lru_cache
@@ -10,9 +11,9 @@ from importlib.resources import files
 
 import holidays
 
-from skavit.core.plan.days import Once, Yearly
-from skavit.core.plan.holidays import Holiday
+from skavit.core.plan.days import Holiday, Once, Yearly
 from skavit.core.plan.times import day_number
+from skavit.core.text.wording import start_words
 
 YEARS = 3
 
@@ -97,3 +98,25 @@ def public_holidays(country: str, region: str | None, today: date) -> tuple[Publ
         for name, days in dates.items()
     ]
     return tuple(sorted(rows, key=lambda row: row.dates[0]))
+
+
+ALL_OF_THEM = "public holidays"
+
+
+def named_dates(text: str, timezone: str, year: int) -> str:
+    """Return a typed list of dates with the names of public holidays put as their dates, of the zone's country.
+
+    "Good Friday, 24 Dec" becomes "26 Mar 2027, 14 Apr 2028, 24 Dec"; ``public holidays`` are all of them. Those of the years
+    from ``year`` on; what is no name stays as it was typed.
+    """
+    parts = [part.strip() for part in re.split("[,;]", text) if part.strip()]
+    country = country_of(timezone)
+    if not country or not any(part[0].isalpha() for part in parts):
+        return text
+    rows = public_holidays(country, None, date(year, 1, 1))
+    named = {row.name.casefold(): [row] for row in rows} | {ALL_OF_THEM: list(rows)}
+    found: list[str] = []
+    for part in parts:
+        chosen = named.get(part.casefold())
+        found += [part] if chosen is None else [start_words(day.start) for row in chosen for day in row.keyed]
+    return ", ".join(found)
