@@ -6,6 +6,7 @@ from pathlib import Path
 from playwright.sync_api import expect
 
 from browser_tests.browser import BrowserCase
+from skavit.units.computing import KEPT
 from skavit.units.models import Tick, Unit
 
 
@@ -294,3 +295,41 @@ class WithoutScriptTest(BrowserCase):
         self.assertEqual(page.locator(".step:visible").count(), 9)
         page.locator(".tick-box").first.click()
         page.locator(".progress .bit-done").first.wait_for()
+
+
+class FollowingTest(BrowserCase):
+    """What mends a unit comes after its page; held back here until somebody has gone on."""
+
+    opens = "round"
+
+    def setUp(self):
+        super().setUp()
+        KEPT.clear()  # the years that another test's server has searched
+        self.held = []
+        self.page.route("**/searched/**", lambda route: self.held.append((route, route.fetch())))
+        self.page.get_by_role("link", name="Path lights").first.click()
+        self.sees("Looking for what mends it")
+        while not self.held:
+            self.page.wait_for_timeout(50)
+        self.heading = self.page.locator("#night h2")
+
+    def let_go(self):
+        route, answer = self.held.pop()
+        with self.page.expect_response("**/searched/**"):
+            route.fulfill(response=answer)
+        self.page.wait_for_timeout(300)
+
+    def test_it_leaves_the_cursor_where_it_was_put(self):
+        start = self.heading.inner_text()
+        self.press("Shift+ArrowLeft")
+        expect(self.heading).not_to_have_text(start)
+        moved = self.heading.inner_text()
+        self.let_go()
+        expect(self.page.locator("#follows")).to_have_count(0)
+        expect(self.heading).to_have_text(moved)
+
+    def test_what_was_asked_of_an_older_page_is_left(self):
+        self.page.get_by_role("button", name="Slot 4: not before 05:50").first.click()
+        self.sees("Does what is wanted")
+        self.let_go()
+        self.sees("Does what is wanted")

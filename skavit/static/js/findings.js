@@ -2,7 +2,7 @@
 
 import { all, one } from "./dom.js";
 import { opened } from "./half_typed.js";
-import { moveTo } from "./year_sheet.js";
+import { column, moveTo, sheet } from "./year_sheet.js";
 
 function chooseFinding(number, scroll) {
   const article = one(`#finding-${number}`);
@@ -37,10 +37,24 @@ document.addEventListener("click", (event) => {
   }
 });
 
-// What mends the unit comes after the page; where a line is being typed or a panel stands open by then, it stays as it is.
+// What mends the unit comes after the page. Where the page is another by then, a line is being typed or a panel stands
+// open, it stays as it is; else the cursor stays on the night where somebody has put it meanwhile.
 document.addEventListener("htmx:beforeSwap", (event) => {
-  const follows = event.detail.requestConfig?.elt;
-  if (!follows?.matches("[data-follows]") || !(opened() || one("#unit-work details[open]"))) return;
-  event.detail.shouldSwap = false;
-  follows.remove();
+  const { requestConfig, pathInfo } = event.detail;
+  if (!requestConfig?.elt.matches("#follows")) return;
+  const awaits = one("#follows");
+  if (awaits?.getAttribute("hx-get") !== pathInfo.requestPath) {
+    event.detail.shouldSwap = false;
+  } else if (opened() || one("#unit-work details[open]")) {
+    event.detail.shouldSwap = false;
+    awaits.remove();
+  } else if (sheet()) {
+    const { year, day } = sheet().dataset;
+    document.addEventListener("htmx:afterSwap", () => backTo(year, Number(day)), { once: true });
+  }
 });
+
+function backTo(year, day) {
+  const shown = sheet()?.dataset;
+  if (shown?.year === year && Number(shown.day) !== day) moveTo(column() + day - Number(shown.day));
+}
