@@ -159,14 +159,15 @@ class NotOnHolidays(Act):
 
 @dataclass(frozen=True, slots=True)
 class ChangeStarts(Act):
-    """Let a program of water start at other times."""
+    """Let programs of water, by their names, start at other times."""
 
-    program: str
-    starts: tuple[Time, ...]
+    programs: tuple[tuple[str, tuple[Time, ...]], ...]
 
     def text(self, words: Words) -> str:
         """As a button says it."""
-        return f"Program {self.program}: start at {', '.join(words.time(at) for at in self.starts)}"
+        return "; ".join(
+            f"Program {name}: start at {', '.join(words.time(at) for at in starts)}" for name, starts in self.programs
+        )
 
 
 @dataclass(frozen=True, slots=True)
@@ -188,10 +189,13 @@ class SplitRuns(Act):
 
     program: str
     times: int
+    apart_min: int
+    soak_min: float
 
     def text(self, words: Words) -> str:
         """As a button says it."""
-        return f"Program {self.program}: each run in {self.times} parts, {self.times} times the starts"
+        soak = f", at least {self.soak_min:.0f} min to soak in between" if self.soak_min else ""
+        return f"Program {self.program}: each run in {self.times} parts, {self.apart_min} min from start to start{soak}"
 
 
 @dataclass(frozen=True, slots=True)

@@ -131,9 +131,11 @@ class Period(Record):
         if self.longest_s > DAY_S and self.shows == "on":
             return f"On continuously, not wanted, up to {self.longest_s / 3600:.0f} h at a time, on {count(days.size, 'day')}"
         what = "On, not wanted" if self.shows == "on" else "Off, though wanted"
-        return f"{what}, {self._times(words)} on {count(days.size, 'day')}, {dates_text(days)}"
+        times = self.times(words)
+        comma = "," if times.endswith("at a time") else ""
+        return f"{what}, {times}{comma} on {count(days.size, 'day')}, {dates_text(days)}"
 
-    def _times(self, words: Words) -> str:
+    def times(self, words: Words) -> str:
         """From when to when, where that holds on those dates; else between which times, and for how long at most."""
         begin, end = self._edge(self.from_s, self.from_spread_s, words), self._edge(self.to_s, self.to_spread_s, words)
         if begin and end:
@@ -144,7 +146,7 @@ class Period(Record):
         if end and self.from_spread_s[1] - self.from_spread_s[0] < DAY_S // 2:
             return f"from {low}–{words.minute(self.from_s + self.from_spread_s[1])} to {end}"
         whole_s = (self.to_s - self.from_s) % DAY_S + self.to_spread_s[1] - self.from_spread_s[0]
-        at_a_time = f"up to {duration_text(self.longest_s)} at a time,"
+        at_a_time = f"up to {duration_text(self.longest_s)} at a time"
         return f"between {low} and {high}, {at_a_time}" if whole_s < DAY_S * 3 // 4 else at_a_time
 
     @staticmethod

@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
+from functools import cached_property
 from typing import Any, Protocol
 
 import numpy as np
@@ -57,6 +58,16 @@ class Watered:
     def __init__(self, case: Case, year: WaterYear) -> None:
         self.case, self.year, self.stack = case, year, year.stack
         self.water: Water = year.stack.water
+
+    @cached_property
+    def alone(self) -> "Watered":
+        """What the programs do by themselves, without anything that was run by hand."""
+        kept = tuple(done for done in self.water.by_hand if done.suspends)
+        if kept == self.water.by_hand:
+            return self
+        year = water_year(replace(self.case.replay, plan=with_water(self.case.plan, by_hand=kept)))
+        assert year is not None
+        return Watered(self.case, year)
 
     @property
     def season(self) -> Season | None:

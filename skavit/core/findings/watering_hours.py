@@ -7,34 +7,35 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from skavit.core.findings.acts import ChangeStarts
-from skavit.core.findings.facts import NUMBER, SAID, WHOLE, Facts
+from skavit.core.findings.facts import NUMBER, PERIOD, SAID, WHOLE, Facts, Period
 from skavit.core.findings.finding import Finding, Severity
 from skavit.core.findings.remedy import Remedy
 from skavit.core.findings.watering import Watered, WaterRule, WithPrograms
-from skavit.core.ground.arrays import DAY_S, MINUTE_S, Ints
-from skavit.core.ground.records import member
-from skavit.core.ground.spans import EMPTY, Spans, difference, union
+from skavit.core.findings.watering_layout import moved_apart
+from skavit.core.ground.arrays import DAY_S, MINUTE_S, Bools, Ints
+from skavit.core.ground.records import listed, member
+from skavit.core.ground.spans import EMPTY, Spans, difference, intersection, union
 from skavit.core.plan.days import DAYS_REF, Days, EveryNth, Parity
 from skavit.core.plan.times import ClockTime
-from skavit.core.text.wording import Words, count, days_text, duration_text
+from skavit.core.text.wording import Words, count, days_text, in_a_row
 from skavit.core.water.stack import Fate, Stack
+
+LEAST_FLOW = 1e-6  # litres a minute that are no difference
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class OutOfHours(Facts):
-    """A program's water that flows when it may not."""
+    """Water of a program, or of runs by hand, that flows when it may not."""
 
-    program: str = member(SAID)
+    program: str = member(SAID, default="")  # empty: by hand
     days: int = member(WHOLE)
     minutes: int = member(WHOLE)  # at worst on one date
     litres: float = member(NUMBER)
 
     def headline(self, words: Words) -> str:
         """How long, and on how many days."""
-        return (
-            f"Program {self.program} waters outside the allowed hours, up to {self.minutes} min, "
-            f"on {count(self.days, 'day')}"
-        )
+        who = f"Program {self.program}" if self.program else "What was run by hand"
+        return f"{who} waters outside the allowed hours, up to {self.minutes} min, on {count(self.days, 'day')}"
 
     def why(self, words: Words) -> str:
         """How much water that is."""
@@ -66,19 +67,24 @@ class OutsideAllowed(WaterRule):
     facts = (OutOfHours,)
 
     def find(self, of: Watered) -> Iterator[Finding]:
-        """One for each program."""
-        for place, _, outside in _outside(of):
-            dates = of.case.dates_of(outside)
-            firsts = of.case.replay.site_clock.digits(outside.on) // DAY_S
-            worst = int(np.bincount(firsts - firsts[0], weights=outside.lengths).max())
-            program = of.water.programs[place]
-            facts = OutOfHours(
-                program=program.name, days=dates.size, minutes=math.ceil(worst / MINUTE_S),
-                litres=_litres(of, place, outside),
-            )  # fmt: skip
-            yield of.case.make(
-                self.slug, None, facts, dates=dates, severity=Severity.WARNING, remedy=_within_hours(of, place)
-            )
+        """One for each program, and one for what was run by hand."""
+        found = of.alone.stack
+        for place, _, outside in _outside(of.alone):
+            litres = _litres(found, found.cycles.program[found.runs.cycle] == place, outside)
+            yield self._told(of, outside, litres, of.water.programs[place].name, _within_hours(of.alone, place))
+        by_hand = difference(of.stack.outside, found.outside)
+        if len(by_hand):
+            litres = _litres(of.stack, np.ones(of.stack.runs.on.shape, dtype=np.bool_), by_hand)
+            yield self._told(of, by_hand, litres, "", None)
+
+    def _told(self, of: Watered, outside: Spans, litres: float, program: str, remedy: Remedy | None) -> Finding:
+        dates = of.case.dates_of(outside)
+        firsts = of.case.replay.site_clock.digits(outside.on) // DAY_S
+        worst = int(np.bincount(firsts - firsts[0], weights=outside.lengths).max())
+        minutes = math.ceil(worst / MINUTE_S)
+        facts = OutOfHours(program=program, days=dates.size, minutes=minutes, litres=litres)
+        severity = Severity.WARNING if program else Severity.NOTE
+        return of.case.make(self.slug, None, facts, dates=dates, severity=severity, remedy=remedy)
 
 
 class IntervalDrifts(WaterRule):
@@ -90,8 +96,8 @@ class IntervalDrifts(WaterRule):
 
     def find(self, of: Watered) -> Iterator[Finding]:
         """One for each program whose starts are allowed on some days and forbidden on others."""
-        cycles = of.stack.cycles
-        for place, cycle_places, _ in _outside(of):
+        cycles = of.alone.stack.cycles
+        for place, cycle_places, _ in _outside(of.alone):
             program = of.water.programs[place]
             own = np.nonzero((cycles.program == place) & (cycles.fate == Fate.RUNS))[0]
             days, bad = np.unique(cycles.day[own]), np.unique(cycles.day[cycle_places])
@@ -111,15 +117,13 @@ def _outside(of: Watered) -> Iterator[tuple[int, Ints, Spans]]:
             yield place, np.unique(runs.cycle[own][outside.on[ends] < runs.off[own]]), outside
 
 
-def _litres(of: Watered, place: int, outside: Spans) -> float:
-    """What a program's runs let flow in some stretches."""
-    cycles, runs = of.stack.cycles, of.stack.runs
-    own = cycles.program[runs.cycle] == place
+def _litres(found: Stack, chosen: Bools, within: Spans) -> float:
+    """What some of the runs let flow within some stretches."""
     total = 0.0
-    for number, station in enumerate(of.water.stations):
-        mine = own & (runs.station == number)
-        spans = union(runs.on[mine], runs.off[mine])
-        total += (spans.total_s - difference(spans, outside).total_s) / 60 * station.flow_l_min
+    for number, station in enumerate(found.water.stations):
+        mine = chosen & (found.runs.station == number)
+        spans = intersection(union(found.runs.on[mine], found.runs.off[mine]), within)
+        total += spans.total_s / 60 * station.flow_l_min
     return total
 
 
@@ -145,7 +149,7 @@ def _within_hours(of: Watered, place: int) -> Remedy | None:
         if then is None:
             return None
         if not len(_of_program_outside(then, place)) and of.no_worse(then):
-            return Remedy(act=ChangeStarts(program=program.name, starts=starts), change=WithPrograms(changed))
+            return Remedy(act=ChangeStarts(programs=((program.name, starts),)), change=WithPrograms(changed))
     return None
 
 
@@ -159,51 +163,116 @@ def _of_program_outside(found: Stack, place: int) -> Spans:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class TooMuchAtOnce(Facts):
+class FlowFacts(Facts):
     """More water than the supply gives."""
 
-    flow_l_min: float = member(NUMBER)
+    stations: tuple[str, ...] = member(listed(SAID))  # that are open at the worst moment
+    flow_l_min: float = member(NUMBER)  # that they need then
     supply_l_min: float = member(NUMBER)
-    seconds: int = member(WHOLE)
+    period: Period = member(PERIOD)
+
+
+class TooMuchAtOnce(FlowFacts):
+    """Stations that need more together than there is."""
+
+    __slots__ = ()
 
     def headline(self, words: Words) -> str:
         """How much, and how much there is."""
-        return f"Up to {words.flow(self.flow_l_min)} are asked of a supply of {words.flow(self.supply_l_min)}"
+        return (
+            f"{in_a_row(self.stations)} together need {words.flow(self.flow_l_min)}, "
+            f"the supply gives {words.flow(self.supply_l_min)}"
+        )
 
     def why(self, words: Words) -> str:
-        """For how long."""
-        return f"Several stations are open at once, for {duration_text(self.seconds)} in all: the heads do not rise, or throw short."
+        """When, and what ends it."""
+        return (
+            f"They are open at once {self.period.times(words)}: heads do not rise, or throw short. "
+            "Started one after another they have water enough."
+        )
+
+
+class TooMuchAlone(FlowFacts):
+    """A station that needs more by itself than there is."""
+
+    __slots__ = ()
+
+    def headline(self, words: Words) -> str:
+        """How much, and how much there is."""
+        (station,) = self.stations
+        return f"{station} alone needs {words.flow(self.flow_l_min)}, the supply gives {words.flow(self.supply_l_min)}"
+
+    def why(self, words: Words) -> str:
+        """When, and what ends it."""
+        return (
+            f"It runs {self.period.times(words)}. No other start ends this: smaller nozzles, fewer heads "
+            "on the valve, or a second valve do; or a supply that gives more."
+        )
 
 
 class OverFlow(WaterRule):
     """Stations that are open at once ask for more than the supply gives."""
 
     slug = "over-flow"
-    description = "stations that are open at once ask for more water than the supply gives"
-    facts = (TooMuchAtOnce,)
+    description = "a station alone, or stations that are open at once, need more water than the supply gives"
+    facts = (TooMuchAtOnce, TooMuchAlone)
 
     def find(self, of: Watered) -> Iterator[Finding]:
-        """One for the unit."""
+        """One for each station that needs too much alone; one for those that do together."""
         supply = of.water.supply_l_min
         if supply is None:
             return
-        spans = of.stack.stations
-        turns = np.concatenate([edge for s in spans for edge in (s.on, s.off)] or [np.zeros(0, np.int64)])
-        flows = np.concatenate(
-            [np.full(len(s), side * station.flow_l_min) for s, station in zip(spans, of.water.stations, strict=True)
-             for side in (1, -1)] or [np.zeros(0)]
+        alone = [n for n, station in enumerate(of.water.stations) if station.flow_l_min > supply + LEAST_FLOW]
+        for number in alone:
+            spans = of.stack.stations[number]
+            if len(spans):
+                yield self._told(of, TooMuchAlone, [number], supply, spans, None)
+        together, worst = _too_much_together(of.stack, supply, alone)
+        if len(together):
+            remedy = moved_apart(
+                of.alone, _programs_within(of.alone.stack, together),
+                lambda then: not len(_too_much_together(then, supply, alone)[0]),
+            )  # fmt: skip
+            yield self._told(of, TooMuchAtOnce, worst, supply, together, remedy)
+
+    def _told(
+        self,
+        of: Watered,
+        kind: type[FlowFacts],
+        stations: list[int],
+        supply: float,
+        spans: Spans,
+        remedy: Remedy | None,
+    ) -> Finding:
+        open_ = [of.water.stations[n] for n in stations]
+        facts = kind(
+            stations=tuple(station.name for station in open_), supply_l_min=supply, period=of.case.period("on", spans),
+            flow_l_min=round(sum(station.flow_l_min for station in open_), 1),
         )  # fmt: skip
-        order = np.argsort(turns, kind="stable")
-        at, where = np.unique(turns[order], return_index=True)
-        level = np.add.reduceat(flows[order], where).cumsum() if at.size else flows
-        over = np.nonzero(level > supply + 1e-6)[0]
-        if not over.size:
-            return
-        stretches = union(at[over], at[over + 1])
-        facts = TooMuchAtOnce(
-            flow_l_min=round(float(level[over].max()), 1), supply_l_min=supply, seconds=stretches.total_s
-        )
-        yield of.case.make(self.slug, None, facts, dates=of.case.dates_of(stretches), severity=Severity.WARNING)
+        dates = of.case.dates_of(spans)
+        return of.case.make(self.slug, None, facts, dates=dates, severity=Severity.WARNING, remedy=remedy)
+
+
+def _too_much_together(found: Stack, supply: float, alone: list[int]) -> tuple[Spans, list[int]]:
+    """When stations that each have water enough need more together; and which are open at the worst moment."""
+    shared = [n for n in range(len(found.water.stations)) if n not in alone]
+    spans = [found.stations[n] for n in shared]
+    flows = np.array([found.water.stations[n].flow_l_min for n in shared])
+    at = np.unique(np.concatenate([np.zeros(0, np.int64), *(edge for s in spans for edge in (s.on, s.off))]))
+    open_ = np.array([s.at(at) for s in spans], dtype=np.float64).reshape(len(shared), at.size)
+    level = flows @ open_
+    over = np.nonzero(level > supply + LEAST_FLOW)[0]
+    if not over.size:
+        return EMPTY, []
+    worst = open_[:, over[int(level[over].argmax())]]
+    return union(at[over], at[over + 1]), [n for n, is_open in zip(shared, worst, strict=True) if is_open]
+
+
+def _programs_within(found: Stack, spans: Spans) -> list[int]:
+    """The programs that water within some stretches."""
+    runs = found.runs
+    ends = np.minimum(np.searchsorted(spans.off, runs.on, side="right"), len(spans) - 1)
+    return [int(p) for p in np.unique(found.cycles.program[runs.cycle[spans.on[ends] < runs.off]])]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -231,7 +300,7 @@ class OddTwice(WaterRule):
 
     def find(self, of: Watered) -> Iterator[Finding]:
         """One for each program of odd days."""
-        cycles = of.stack.cycles
+        cycles = of.alone.stack.cycles
         for place, program in enumerate(of.water.programs):
             if program.days != Parity(odd=True):
                 continue
@@ -268,7 +337,7 @@ class TwoDaysRunning(WaterRule):
 
     def find(self, of: Watered) -> Iterator[Finding]:
         """One for each station in several programs."""
-        cycles, runs = of.stack.cycles, of.stack.runs
+        cycles, runs = of.alone.stack.cycles, of.alone.stack.runs
         for number, station in enumerate(of.water.stations):
             mine = runs.station == number
             programs = np.unique(cycles.program[runs.cycle[mine]])

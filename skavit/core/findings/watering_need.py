@@ -3,6 +3,7 @@
 import math
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
+from functools import partial
 
 import numpy as np
 
@@ -11,10 +12,11 @@ from skavit.core.findings.facts import NUMBER, SAID, WHOLE, Facts
 from skavit.core.findings.finding import Finding, Severity
 from skavit.core.findings.remedy import Remedy
 from skavit.core.findings.watering import Watered, WaterRule, WithPrograms
+from skavit.core.findings.watering_layout import moved_apart
 from skavit.core.ground.arrays import DAY_S, MINUTE_S, Bools
 from skavit.core.ground.records import listed, member
 from skavit.core.plan.times import ClockTime
-from skavit.core.plan.water import MONTHS, Program
+from skavit.core.plan.water import BY_HAND, MONTHS, Program
 from skavit.core.text.wording import Words, count, months_text
 from skavit.core.water.need import least_soak_min, longest_run_min, net_need_mm_day
 from skavit.core.water.soil import average_season
@@ -25,6 +27,7 @@ ALMOST_S = 1  # runs are whole seconds, the ground's minutes are not
 MOST_OVER = 1.35
 MUCH_OVER = 1.5  # from so many times the need on it is a warning
 LEAST_WASTE_MM = 20  # a year; less is not worth a word
+MOST_PARTS = 6  # of a run, with a soak between
 MOST_LONGER = 3.0  # times the run: the longest that is tried against dryness
 NUMBERS = listed(WHOLE)
 
@@ -34,12 +37,25 @@ class RunsOver(Facts):
     """A run that is longer than the ground takes."""
 
     station: str = member(SAID)
-    minutes: float = member(NUMBER)
+    minutes: float = member(NUMBER)  # that the longest run lasts
     longest_min: float = member(NUMBER)
+    program: str = member(SAID, default="")  # whose run it is; empty: run by hand
+    keyed_min: float = member(NUMBER, default=0.0)
+    share_pct: float = member(NUMBER, default=100.0)  # of what is keyed, in the month of that run
+    month: int = member(WHOLE, default=0)  # 0 for January
 
     def headline(self, words: Words) -> str:
         """How long, and after how long it runs off."""
-        return f"{self.station}: runs of {self.minutes:g} min run off after {self.longest_min:.0f}"
+        after = f"after {self.longest_min:.0f} min water runs off"
+        if not self.program:
+            return f"{self.station}: run by hand for {self.minutes:g} min, {after}"
+        if self.share_pct == 100:
+            return f"{self.station}: {self.keyed_min:g} min in program {self.program}, {after}"
+        month = months_text((self.month,))
+        return (
+            f"{self.station}: {self.keyed_min:g} min in program {self.program}, "
+            f"at {self.share_pct:g} % in {month} {self.minutes:g}, {after}"
+        )
 
     def why(self, words: Words) -> str:
         """What the ground does."""
@@ -71,72 +87,93 @@ class RunsOff(WaterRule):
     facts = (RunsOver, SoakShort)
 
     def find(self, of: Watered) -> Iterator[Finding]:
-        """One for each station, by its worst run; else by its worst pause."""
+        """One for each station, by the longest run of its programs, else by hand; else by its shortest pause."""
         for number, station in enumerate(of.water.stations):
-            own = of.stack.runs.of_station(number)
-            lengths = own.off - own.on
-            longest, soak = longest_run_min(station) * MINUTE_S, least_soak_min(station) * MINUTE_S
-            over = lengths > longest + ALMOST_S
-            if over.any():
-                facts = RunsOver(
-                    station=station.name,
-                    minutes=round(int(lengths.max()) / MINUTE_S, 1),
-                    longest_min=round(longest / MINUTE_S, 1),
-                )
-                programs = np.unique(of.stack.cycles.program[own.cycle[over]])
-                remedy = _split(of, int(programs[0])) if programs.size == 1 else None
-                yield self._told(of, facts, own.on[over], remedy)
+            if found := self._over(of.alone, number) or self._over(of, number):
+                yield found
                 continue
+            own = of.stack.runs.of_station(number)
             pauses = own.on[1:] - own.off[:-1]
-            short = pauses < soak - ALMOST_S
+            short = pauses < least_soak_min(station) * MINUTE_S - ALMOST_S
             if short.any():
-                told = SoakShort(
+                facts = SoakShort(
                     station=station.name,
                     pause_min=round(max(int(pauses.min()), 0) / MINUTE_S, 1),
-                    soak_min=round(soak / MINUTE_S, 1),
+                    soak_min=round(least_soak_min(station), 1),
                 )
-                yield self._told(of, told, own.on[1:][short], None)
+                remedy = moved_apart(
+                    of.alone, [int(p) for p in np.unique(of.stack.cycles.program[own.cycle]) if p != BY_HAND],
+                    partial(_ground_takes, number=number),
+                )  # fmt: skip
+                yield self._told(of, facts, own.on[1:][short], remedy)
+
+    def _over(self, of: Watered, number: int) -> Finding | None:
+        station, own, cycles = of.water.stations[number], of.stack.runs.of_station(number), of.stack.cycles
+        lengths, longest_min = own.off - own.on, longest_run_min(station)
+        over = lengths > longest_min * MINUTE_S + ALMOST_S
+        if not over.any():
+            return None
+        at = int(lengths.argmax())
+        cycle = int(own.cycle[at])
+        facts = RunsOver(
+            station=station.name, minutes=round(int(lengths[at]) / MINUTE_S, 1), longest_min=round(longest_min, 1)
+        )
+        if of.alone is not of:
+            return self._told(of, facts, own.on[over], None)
+        program, month = of.water.programs[int(cycles.program[cycle])], int(cycles.month[cycle])
+        facts = replace(
+            facts, program=program.name, keyed_min=program.runs[int(own.place[at])].run_min, month=month,
+            share_pct=program.monthly_pct[month] * program.adjust_pct / 100,
+        )  # fmt: skip
+        programs = np.unique(cycles.program[own.cycle[over]])
+        remedy = _split(of, int(programs[0])) if programs.size == 1 else None
+        return self._told(of, facts, own.on[over], remedy)
 
     def _told(self, of: Watered, facts: Facts, at: np.ndarray, remedy: Remedy | None) -> Finding:
         return of.case.make(self.slug, None, facts, dates=of.dates(at), severity=Severity.WARNING, remedy=remedy)
 
 
-def _ground_holds(of: Watered, found: Stack, program: Program) -> bool:
-    """Whether no run of a program's stations is too long, and none comes too soon after the one before."""
-    for number in {run.station - 1 for run in program.runs}:
-        station, own = of.water.stations[number], found.runs.of_station(number)
-        if (own.off - own.on).max(initial=0) > longest_run_min(station) * MINUTE_S + ALMOST_S:
-            return False
-        if (own.on[1:] - own.off[:-1]).min(initial=DAY_S) < least_soak_min(station) * MINUTE_S - ALMOST_S:
-            return False
-    return True
+def _ground_takes(found: Stack, number: int) -> bool:
+    """Whether no run of a station (from 0) is too long, and none comes too soon after the one before."""
+    station, own = found.water.stations[number], found.runs.of_station(number)
+    longest_s, soak_s = longest_run_min(station) * MINUTE_S, least_soak_min(station) * MINUTE_S
+    too_long = (own.off - own.on).max(initial=0) > longest_s + ALMOST_S
+    return not too_long and not (own.on[1:] - own.off[:-1]).min(initial=DAY_S) < soak_s - ALMOST_S
+
+
+def _ground_holds(found: Stack, program: Program) -> bool:
+    """Whether the ground takes all runs of a program's stations."""
+    return all(_ground_takes(found, number) for number in {run.station - 1 for run in program.runs})
 
 
 def _split(of: Watered, place: int) -> Remedy | None:
     """Each run in parts with a soak between, by further starts; only where the unit has them and nothing else suffers."""
     program = of.water.programs[place]
-    if len(program.starts) != 1 or not isinstance(program.starts[0], ClockTime):
+    starts = [at.seconds for at in program.starts if isinstance(at, ClockTime)]
+    if len(starts) != len(program.starts):
         return None
     step = of.water.limits.run_step_min or of.water.run_step_s / MINUTE_S
-    most = of.water.limits.starts or 6
-    for times in range(2, min(most, 6) + 1):
+    most = of.water.limits.starts or MOST_PARTS * len(starts)
+    for times in range(2, min(most // len(starts), MOST_PARTS) + 1):
         runs = tuple(
             replace(run, run_min=round(math.ceil(run.run_min / times / step - 1e-9) * step, 6)) for run in program.runs
         )
         shorter = replace(program, runs=runs)
         whole = sum(shorter.run_seconds(_fullest(program), of.water.run_step_s))
         whole += of.water.station_delay_s * len(runs)
+        soak_min = max(least_soak_min(of.water.stations[run.station - 1]) for run in runs)
         soaks = (run.run_min * MINUTE_S + least_soak_min(of.water.stations[run.station - 1]) * MINUTE_S for run in runs)
-        spacing = math.ceil(max(whole, *soaks) / MINUTE_S) * MINUTE_S
-        starts = [program.starts[0].seconds + n * spacing for n in range(times)]
-        if starts[-1] >= DAY_S:
+        apart = math.ceil(max(whole, *soaks) / MINUTE_S) * MINUTE_S
+        parts = sorted(start + n * apart for start in starts for n in range(times))
+        if parts[-1] >= DAY_S:
             return None
-        changed = of.with_program(place, replace(shorter, starts=tuple(ClockTime(at) for at in starts)))
+        changed = of.with_program(place, replace(shorter, starts=tuple(ClockTime(at) for at in parts)))
         then = of.under(changed)
         if then is None:
             return None
-        if of.no_worse(then) and _ground_holds(of, then, program):
-            return Remedy(act=SplitRuns(program=program.name, times=times), change=WithPrograms(changed))
+        if of.no_worse(then) and _ground_holds(then, program):
+            act = SplitRuns(program=program.name, times=times, apart_min=apart // MINUTE_S, soak_min=soak_min)
+            return Remedy(act=act, change=WithPrograms(changed))
     return None
 
 
@@ -248,7 +285,7 @@ def _longer_run(of: Watered, number: int) -> Remedy | None:
             low = middle
         else:
             high, best = middle, tried
-    if best is None or best[1] or not of.no_worse(best[0]) or not _ground_holds(of, best[0], program):
+    if best is None or best[1] or not of.no_worse(best[0]) or not _ground_holds(best[0], program):
         return None
     act = ChangeRun(program=program.name, station=of.water.stations[number].name, minutes=now + high * step)
     return Remedy(act=act, change=WithPrograms(longer(high)))

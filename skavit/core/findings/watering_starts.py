@@ -2,21 +2,21 @@
 
 import math
 from collections.abc import Iterator
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 import numpy as np
 
-from skavit.core.findings.acts import ChangeStarts, LetGoOn
+from skavit.core.findings.acts import LetGoOn
 from skavit.core.findings.facts import NUMBER, SAID, WHOLE, Facts
 from skavit.core.findings.finding import Finding, Severity
 from skavit.core.findings.remedy import Remedy
-from skavit.core.findings.watering import Watered, WaterRule, WithDone, WithPrograms, troubles
-from skavit.core.ground.arrays import DAY_S, MINUTE_S, Bools, Ints
+from skavit.core.findings.watering import Watered, WaterRule, WithDone
+from skavit.core.findings.watering_layout import moved_apart
+from skavit.core.ground.arrays import DAY_S, MINUTE_S, Ints
 from skavit.core.ground.records import member
-from skavit.core.ground.spans import union
-from skavit.core.plan.times import TIME, ClockTime, Time
+from skavit.core.plan.times import TIME, Time
 from skavit.core.text.wording import Words, capital, count, date_text
-from skavit.core.water.stack import Fate
+from skavit.core.water.stack import Fate, Stack
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -60,76 +60,101 @@ class IsLost(StartFacts):
         return f"{capital(self.start(words))} is lost, {count(self.times, 'time')}"
 
 
-def _late_starts(of: Watered, chosen: Bools) -> Iterator[tuple[int, int, Ints]]:
-    """(program, start, places of cycles) of the starts among some cycles."""
-    cycles = of.stack.cycles
-    for p, program in enumerate(of.water.programs):
-        for s in range(len(program.starts)):
-            places = np.nonzero(chosen & (cycles.program == p) & (cycles.start == s))[0]
-            if places.size:
-                yield p, s, places
+@dataclass(frozen=True, slots=True, kw_only=True)
+class BehindHand(Facts):
+    """Starts that come while something runs that was set going by hand."""
+
+    starts: int = member(WHOLE)
+    minutes: int = member(WHOLE, default=0)  # that they wait at worst; 0: they are lost
+
+    def headline(self, words: Words) -> str:
+        """What becomes of them."""
+        starts = count(self.starts, "start")
+        if self.minutes:
+            return f"What was run by hand holds up {starts}, up to {self.minutes} min"
+        return f"What was run by hand costs {starts}"
+
+    def why(self, words: Words) -> str:
+        """That the programs are right."""
+        return "The programs leave each other room; what somebody set going still ran when the start came."
 
 
-def _later(of: Watered, place: int, start: int, minutes: int) -> Remedy | None:
-    """That start, and those after it, so much later: only where that leaves no wait, no loss and no water outside its hours."""
-    program = of.water.programs[place]
-    starts = list(program.starts)
-    for number in range(start, len(starts)):
-        at = starts[number]
-        if not isinstance(at, ClockTime) or at.seconds + minutes * MINUTE_S >= DAY_S:
-            return None
-        starts[number] = ClockTime(at.seconds + minutes * MINUTE_S)
-    changed = of.with_program(place, replace(program, starts=tuple(starts)))
-    then = of.under(changed)
-    if then is None or not of.no_worse(then) or troubles(then)[:2] == troubles(of.stack)[:2]:
-        return None
-    act = ChangeStarts(program=program.name, starts=tuple(starts))
-    return Remedy(act=act, change=WithPrograms(changed))
+class _TooEarly(WaterRule):
+    """Shared by the two rules on starts that come while the unit waters."""
+
+    told: type[StartFacts]
+
+    def late(self, found: Stack) -> Ints:
+        """The cycles that this is told of, by their places."""
+        raise NotImplementedError
+
+    def minutes(self, found: Stack, places: Ints) -> int:
+        """How long the worst of them waits."""
+        return 0
+
+    def find(self, of: Watered) -> Iterator[Finding]:
+        """One for each start that the programs make come too early; one for all that a run by hand is in the way of."""
+        case, own, cycles = of.case, of.alone, of.alone.stack.cycles
+        late = self.late(own.stack)
+        starts = np.unique(np.stack([cycles.program[late], cycles.start[late]]), axis=1).T.tolist()
+        remedy = moved_apart(own, _queueing(own.stack), lambda then: not self.late(then).size) if starts else None
+        for p, s in starts:
+            places, program = late[(cycles.program[late] == p) & (cycles.start[late] == s)], of.water.programs[p]
+            facts = self.told(
+                program=program.name, at=program.starts[s], times=places.size, minutes=self.minutes(own.stack, places),
+                adjust_pct=program.adjust_pct,
+            )  # fmt: skip
+            dates = of.dates(cycles.due[places])
+            yield case.make(self.slug, None, facts, dates=dates, severity=Severity.WARNING, remedy=remedy)
+        if own is not of:
+            yield from self._behind_hand(of)
+
+    def _behind_hand(self, of: Watered) -> Iterator[Finding]:
+        found, late, alone = of.stack, self.late(of.stack), of.alone.stack
+        due = found.cycles.due[late]
+        by_programs = np.isin(due, alone.cycles.due)  # the others are runs by hand that wait themselves
+        late = late[by_programs & ~np.isin(due, alone.cycles.due[self.late(alone)])]
+        if late.size:
+            facts = BehindHand(starts=late.size, minutes=self.minutes(found, late))
+            dates = of.dates(found.cycles.due[late])
+            yield of.case.make(self.slug, None, facts, dates=dates, severity=Severity.NOTE)
 
 
-class StartsStack(WaterRule):
+def _queueing(found: Stack) -> list[int]:
+    """The programs that wait for one another, or lose starts to one another: those with starts on dates of trouble."""
+    cycles = found.cycles
+    troubled = np.unique(cycles.day[(cycles.begin > cycles.due) | (cycles.fate == Fate.BUSY)])
+    return [int(p) for p in np.unique(cycles.program[np.isin(cycles.day, troubled)])]
+
+
+class StartsStack(_TooEarly):
     """A start waits because the one before still runs."""
 
     slug = "starts-stack"
     description = "a start waits because the cycle before it still runs"
-    facts = (Waits,)
+    facts = (Waits, BehindHand)
+    told = Waits
 
-    def find(self, of: Watered) -> Iterator[Finding]:
-        """One for each start that ever waits."""
-        cycles = of.stack.cycles
-        for p, s, places in _late_starts(of, cycles.begin > cycles.due):
-            program = of.water.programs[p]
-            waits = cycles.begin[places] - cycles.due[places]
-            minutes = math.ceil(int(waits.max()) / MINUTE_S)
-            facts = Waits(
-                program=program.name, at=program.starts[s], times=places.size, minutes=minutes,
-                adjust_pct=program.adjust_pct,
-            )  # fmt: skip
-            yield of.case.make(
-                self.slug, None, facts, dates=of.dates(cycles.due[places]), severity=Severity.WARNING,
-                remedy=_later(of, p, s, minutes),
-            )  # fmt: skip
+    def late(self, found: Stack) -> Ints:
+        """Those that begin after they were due."""
+        return np.nonzero(found.cycles.begin > found.cycles.due)[0]
+
+    def minutes(self, found: Stack, places: Ints) -> int:
+        """Whole minutes, rounded up."""
+        return math.ceil(int((found.cycles.begin - found.cycles.due)[places].max()) / MINUTE_S)
 
 
-class StartLost(WaterRule):
+class StartLost(_TooEarly):
     """A start comes while the unit is busy, and is lost."""
 
     slug = "start-lost"
     description = "a start comes while another cycle runs, and the unit ignores it"
-    facts = (IsLost,)
+    facts = (IsLost, BehindHand)
+    told = IsLost
 
-    def find(self, of: Watered) -> Iterator[Finding]:
-        """One for each start that is ever lost."""
-        cycles = of.stack.cycles
-        running = union(cycles.begin[cycles.fate == Fate.RUNS], cycles.end[cycles.fate == Fate.RUNS])
-        for p, s, places in _late_starts(of, cycles.fate == Fate.BUSY):
-            program, due = of.water.programs[p], cycles.due[places]
-            ends = running.off[np.minimum(np.searchsorted(running.off, due, side="right"), len(running) - 1)]
-            minutes = math.ceil(int((ends - due).max()) / MINUTE_S)
-            facts = IsLost(program=program.name, at=program.starts[s], times=places.size, adjust_pct=program.adjust_pct)
-            yield of.case.make(
-                self.slug, None, facts, dates=of.dates(due), severity=Severity.WARNING, remedy=_later(of, p, s, minutes)
-            )
+    def late(self, found: Stack) -> Ints:
+        """Those that are lost."""
+        return np.nonzero(found.cycles.fate == Fate.BUSY)[0]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -10,6 +10,7 @@ from skavit.core.tests.builders import BAY
 from skavit.core.tests.test_fit_water import CLIMATE, LIMITS, SHRUBS
 from skavit.core.tests.test_soil import station
 from skavit.core.tests.test_stack import STATIONS, program, watering
+from skavit.core.text.wording import PLAIN
 from skavit.core.water.fitting import fit_water
 
 FIRST, LAST = date(2027, 1, 1), date(2027, 12, 31)
@@ -58,7 +59,38 @@ class StartsTest(FindingCase):
         (finding,) = self.found("starts-stack", [program(["23:00", "23:30"], self.RUNS)])
         self.assertIsNotNone(finding.remedy)
         (finding,) = self.found("starts-stack", [program(["23:20", "23:50"], self.RUNS)])
-        self.assertIsNone(finding.remedy)  # ten minutes later it would be another day's
+        # Ten minutes later it would be another day's: the first one moves.
+        self.assertEqual([str(at) for at in self.mended(finding)[0].starts], ["23:10", "23:50"])
+        (finding,) = self.found(
+            "starts-stack", [program(["23:20", "23:50"], self.RUNS)], allowed=[{"from": "23:20", "to": "01:00"}]
+        )
+        self.assertIsNone(finding.remedy)
+
+    def test_all_that_collide_are_moved_at_once(self):
+        three = [program(["04:00", "04:10"], self.RUNS), program(["04:20"], self.RUNS, name="B")]
+        found = self.found("starts-stack", three)
+        self.assertEqual(len(found), 2)
+        programs = self.mended(found[0])
+        self.assertEqual([[str(at) for at in p.starts] for p in programs], [["04:00", "04:40"], ["05:20"]])
+        self.assertEqual(found[0].remedy.text(PLAIN), "Program A: start at 04:00, 04:40; Program B: start at 05:20")
+
+    def test_programs_of_other_days_stay(self):
+        pair = [
+            program(["04:00", "04:30"], self.RUNS, ["mon", "wed"]),
+            program(["04:20"], self.RUNS, ["tue"], name="B"),
+        ]
+        (finding,) = self.found("starts-stack", pair)
+        self.assertEqual([str(p.starts[0]) for p in self.mended(finding)], ["04:00", "04:20"])
+
+    def test_what_waits_for_a_run_by_hand_is_told_of_the_hand(self):
+        done = [{"at": "2027-06-01T03:50", "station": 3, "run_min": 25}]
+        (finding,) = self.found("starts-stack", [program(["04:00"], self.RUNS)], by_hand=done)
+        self.assertEqual(finding.headline, "What was run by hand holds up 1 start, up to 15 min")
+        self.assertIsNone(finding.remedy)
+        (finding,) = self.found("start-lost", [program(["04:00"], self.RUNS)], by_hand=done, when_busy="ignore")
+        self.assertEqual(finding.headline, "What was run by hand costs 1 start")
+        own = [{"at": "2027-06-01T04:05", "program": 1}]
+        self.assertEqual(self.found("starts-stack", [program(["04:00"], self.RUNS)], by_hand=own), [])
 
 
 class HoursTest(FindingCase):
@@ -70,6 +102,11 @@ class HoursTest(FindingCase):
         self.assertEqual(finding.why, "36.5 m³ flow then.")
         self.assertEqual([str(at) for at in self.mended(finding)[0].starts], ["08:20"])
         self.assertEqual(self.found("outside-allowed", [program(["08:20"], [(1, 40)])], allowed=self.HOURS), [])
+        noon = [{"at": "2027-06-01T12:00", "station": 2, "run_min": 10}]
+        (finding,) = self.found("outside-allowed", [program(["08:20"], [(1, 40)])], allowed=self.HOURS, by_hand=noon)
+        self.assertEqual(
+            finding.headline, "What was run by hand waters outside the allowed hours, up to 10 min, on 1 day"
+        )
 
     def test_an_interval_that_drifts_onto_a_forbidden_day(self):
         even = [{"from": "20:00", "to": "09:00", "days": {"parity": "even"}}]
@@ -84,9 +121,19 @@ class HoursTest(FindingCase):
     def test_more_than_the_supply_gives(self):
         two = [program(["04:00"], [(2, 30)]), program(["04:20"], [(3, 30)])]
         (finding,) = self.found("over-flow", two, when_busy="parallel", supply_l_min=45)
-        self.assertEqual(finding.headline, "Up to 50 l/min are asked of a supply of 45 l/min")
+        self.assertEqual(finding.headline, "Station 2 and Station 3 together need 50 l/min, the supply gives 45 l/min")
+        self.assertIn("from 04:20 to 04:30", finding.why)
+        self.assertEqual([str(p.starts[0]) for p in self.mended(finding)], ["04:00", "04:30"])
         self.assertEqual(self.found("over-flow", two, when_busy="parallel", supply_l_min=50), [])
         self.assertEqual(self.found("over-flow", two, supply_l_min=45), [])
+
+    def test_a_station_that_needs_more_than_the_supply_gives(self):
+        two = [program(["04:00"], [(2, 30)]), program(["05:20"], [(3, 30)])]
+        flows = [station.flow_l_min for station in watering(two, site=BAY).water.stations]
+        (finding,) = self.found("over-flow", two, supply_l_min=max(flows) - 1)
+        self.assertEqual(finding.headline, "Station 3 alone needs 30 l/min, the supply gives 29 l/min")
+        self.assertIn("from 05:20 to 05:50", finding.why)
+        self.assertIsNone(finding.remedy)
 
     def test_odd_days_twice(self):
         (finding,) = self.found("odd-twice", [program(["04:00"], [(1, 30)], {"parity": "odd"})])
@@ -108,7 +155,11 @@ class GroundTest(FindingCase):
         (finding,) = self.found(
             "runs-off", [program(["04:00"], [(1, 65)], {"every": 5, "from": "2027-01-01"})], **self.KNOWN
         )
-        self.assertEqual(finding.headline, "Lawn: runs of 65 min run off after 51")
+        self.assertEqual(finding.headline, "Lawn: 65 min in program A, after 51 min water runs off")
+        self.assertEqual(
+            finding.remedy.text(PLAIN),
+            "Program A: each run in 2 parts, 63 min from start to start, at least 30 min to soak in between",
+        )
         (after,) = self.mended(finding)
         self.assertEqual([run.run_min for run in after.runs], [33])
         self.assertEqual([str(at) for at in after.starts], ["04:00", "05:03"])
@@ -116,6 +167,24 @@ class GroundTest(FindingCase):
     def test_a_soak_that_is_too_short(self):
         (finding,) = self.found("runs-off", [program(["04:00", "04:50"], [(1, 33)])], **self.KNOWN)
         self.assertEqual(finding.headline, "Lawn: 17 min between two runs, the ground needs 30")
+        self.assertEqual([str(at) for at in self.mended(finding)[0].starts], ["04:00", "05:03"])
+
+    def test_the_share_of_a_month_stands_beside_what_was_keyed(self):
+        shares = [100, 130, *[100] * 10]
+        every = {"every": 5, "from": "2027-01-01"}
+        (finding,) = self.found("runs-off", [program(["04:00"], [(1, 45)], every, monthly_pct=shares)], **self.KNOWN)
+        self.assertEqual(finding.headline, "Lawn: 45 min in program A, at 130 % in Feb 59, after 51 min water runs off")
+
+    def test_both_of_two_starts_are_split(self):
+        (finding,) = self.found("runs-off", [program(["04:00", "20:00"], [(1, 60)])], **self.KNOWN)
+        after = self.mended(finding)[0]
+        self.assertEqual([str(at) for at in after.starts], ["04:00", "05:00", "20:00", "21:00"])
+
+    def test_a_run_by_hand_is_not_named_after_a_program(self):
+        done = [{"at": "2027-06-01T12:00", "station": 1, "run_min": 65}]
+        (finding,) = self.found("runs-off", [program(["04:00"], [(1, 30)])], by_hand=done, **self.KNOWN)
+        self.assertEqual(finding.headline, "Lawn: run by hand for 65 min, after 51 min water runs off")
+        self.assertIsNone(finding.remedy)
 
     def test_too_dry_and_the_least_longer_run(self):
         every = {"every": 3, "from": "2027-01-01"}

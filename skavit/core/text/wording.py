@@ -1,6 +1,6 @@
 """Times, dates and durations as people say them, in 24 or 12 hours."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 from datetime import date
 from typing import assert_never
@@ -364,6 +364,12 @@ def ahead_text(seconds: float) -> str:
 def count(number: int, singular: str, plural: str | None = None) -> str:
     """A number with its noun: 1 day, 44 days."""
     return f"{number} {singular if number == 1 else plural or singular + 's'}"
+
+
+def in_a_row(names: Sequence[str]) -> str:
+    """Names as they are told: A, B and C."""
+    *first, last = names
+    return f"{', '.join(first)} and {last}" if first else last
 
 
 def capital(text: str) -> str:
