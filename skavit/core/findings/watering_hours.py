@@ -171,6 +171,11 @@ class FlowFacts(Facts):
     supply_l_min: float = member(NUMBER)
     period: Period = member(PERIOD)
 
+    @property
+    def name(self) -> str:
+        """What tells it from the others."""
+        return in_a_row(self.stations)
+
 
 class TooMuchAtOnce(FlowFacts):
     """Stations that need more together than there is."""

@@ -43,6 +43,23 @@ class ApartTest(unittest.TestCase):
         (warm,) = found(heating(points(DAY), points([*DAY, ("23:00", 21)])), "too-warm")
         self.assertIn("6 °C warmer", warm.message)
 
+    def test_days_away_and_a_step_of_degrees_are_two(self):
+        away = {"dates": ["2027-07-05", "2027-07-06", "2027-07-07"]}
+        wanted = [
+            *points([("07:00", 20.3), ("22:00", 15)]),
+            *points([("00:00", 8)], away),
+            *points([("07:00", 8)], away),
+        ]
+        keyed = [("07:00", 20.5), ("22:00", 15)]
+        plan = heating(wanted, points(keyed), limits={"c_step": 0.5})
+        steps, away = sorted(found(plan, "too-warm"), key=lambda finding: finding.days, reverse=True)
+        self.assertIn("up to 0.2 °C warmer", steps.message)
+        self.assertIn("the unit's steps come no nearer", steps.message)
+        self.assertEqual((steps.severity, steps.remedy, steps.days), ("note", None, 362))
+        self.assertIn("up to 12.5 °C warmer than wanted, 5–7 Jul", away.message)
+        self.assertEqual((away.severity, away.days), ("warning", 3))
+        self.assertNotEqual(steps.identity, away.identity)
+
     def test_an_hour_out_is_the_clocks_and_not_the_set_points(self):
         codes = {f.code: f for f in audit(replay(heating(points(DAY), dst="none"), *YEAR))}
         self.assertEqual(set(codes), {"dst-differs"})
