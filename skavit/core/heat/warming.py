@@ -12,9 +12,10 @@ from skavit.core.heat.week import WEEK_S, Week
 from skavit.core.plan.document import Plan
 from skavit.core.plan.heat import Outside, Room
 
-# A stand-in house: a dwelling of some 100 m2 with light walls and a heater that a winter's night does not overtax.
-# Common practice, no source.
-STAND_IN = Room(loss_w_k=180.0, capacity_wh_k=4_000.0, heater_w=9_000.0)
+# A stand-in room: some 50 m2 of a house with light walls and some insulation, and a heater that a winter's night does not
+# overtax. Common practice, no source.
+STAND_IN_M2 = 50
+STAND_IN = Room(loss_w_k=90.0, capacity_wh_k=2_000.0, heater_w=4_500.0)
 CLOSE_S = 30
 
 
@@ -112,7 +113,8 @@ def year_heat(warmed: Warmed, zone: int) -> YearHeat:
     outside = hourly_c(run.plan.site.latitude, run.last - run.first + 1)
     hours = run.start + np.arange(outside.size) * HOUR_S
     held = of.actual.value_at(hours)
-    constant = float(np.nanmax(held)) if not np.isnan(held).all() else 0.0
+    # The warmest that the program holds: what somebody sets by hand for some hours is no temperature for the year.
+    constant = float(np.nanmax(of.program.c))
     shortfall = np.nan_to_num(np.maximum(constant - held, 0), nan=0.0)
     run.kept[name] = found = YearHeat(
         kwh=kwh_of(room, outside, np.nan_to_num(held, nan=-273.0)),

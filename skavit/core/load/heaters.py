@@ -10,7 +10,7 @@ import numpy as np
 
 from skavit.core.ground.arrays import DAY_S, Ints
 from skavit.core.ground.spans import Spans
-from skavit.core.heat.store import J_L_K
+from skavit.core.heat.store import J_KWH, J_L_K
 from skavit.core.plan.load import Store
 from skavit.core.site.clock import WallClock
 
@@ -25,6 +25,7 @@ class HotWater:
     worst_litres: float  # that lacked at worst
     worst_at_s: int  # seconds after midnight of that draw
     heated: Ints  # the dates on which it was hot all through at some time
+    kwh: float  # that the heater took: for what is drawn and lost, no more once the store is full
 
 
 def hot_water(store: Store, heating: Spans, clock: WallClock, first: int, last: int) -> HotWater:
@@ -39,11 +40,14 @@ def hot_water(store: Store, heating: Spans, clock: WallClock, first: int, last: 
     held, now, on = full, start, False
     short: dict[int, float] = {}
     heated: list[int] = []
-    worst = (0.0, 0)
+    worst, joules = (0.0, 0), 0.0
     for at, what, litres in sorted([*turns, (end, ENDS, 0.0)]):
-        power = (store.heater_w if on else 0.0) - store.loss_w
-        held = min(max(held + power * (at - now), 0.0), full)
-        now = max(at, now)
+        lasts, power = max(at - now, 0), (store.heater_w if on else 0.0) - store.loss_w
+        if on:
+            heats = min((full - held) / power, lasts) if power > 0 else lasts
+            joules += store.heater_w * heats + min(store.loss_w, store.heater_w) * (lasts - heats)
+        held = min(max(held + power * lasts, 0.0), full)
+        now += lasts
         if on and held >= full:
             heated.append(at)
         if what in (ON, OFF):
@@ -62,4 +66,5 @@ def hot_water(store: Store, heating: Spans, clock: WallClock, first: int, last: 
         worst_litres=worst[0],
         worst_at_s=worst[1],
         heated=np.unique(dates),
+        kwh=joules / J_KWH,
     )

@@ -13,7 +13,8 @@ from skavit.core.findings import audit, read_kept
 from skavit.core.ground.spans import EMPTY, Spans
 from skavit.core.ground.strict_json import Node
 from skavit.core.load.cable import volts
-from skavit.core.load.demands import demand, kwh
+from skavit.core.load.demands import demand, power
+from skavit.core.load.doubts import unusual
 from skavit.core.load.heaters import hot_water
 from skavit.core.load.logic import LOGIC, state_of, tests_of
 from skavit.core.load.remedies import copper_kg, in_band, load_remedies, size_up
@@ -107,10 +108,15 @@ class RatingTest(unittest.TestCase):
         self.assertNotIn("over-contact", codes(with_load(load, {"resistive_a": 16, "led_a": 5})))
         self.assertNotIn("over-contact", codes(with_load(load)))
 
-    def test_energy(self):
-        # 400 W for 1,000 hours are 400 kWh.
-        self.assertEqual(kwh(Load(watts=400.0), 1000), 400)
-        self.assertIsNone(kwh(Load(), 1000))
+    def test_one_power_from_lamps_from_the_heater_or_as_typed(self):
+        self.assertEqual(power(Load(watts=400.0)), 400)
+        self.assertIsNone(power(Load()))
+        heater = Store(litres=180.0, heater_w=3000.0)
+        self.assertEqual(power(Load(sort="heater", watts=1200.0, store=heater)), 3000)
+        lamps = Load.read(Node({"watts": 99, "run": chain([8] * 3, [0.01] * 3)}))
+        self.assertAlmostEqual(power(lamps), 24, delta=0.5)
+
+    def test_current(self):
         found = demand(Load(watts=460.0, character="inductive"), Contact(resistive_a=10))
         self.assertEqual((found.amperes, found.carries_a), (2, 4))
 
@@ -205,6 +211,26 @@ class HotWaterTest(unittest.TestCase):
         self.assertGreater(lossy.short.size, 0)
         none = hot_water(self.store(), EMPTY, self.CLOCK, self.FIRST, self.LAST)
         self.assertEqual((none.heated.size, none.short.size), (0, 9))
+
+    def test_the_heater_takes_what_is_drawn_and_lost_however_long_it_is_on(self):
+        # Ten days of 160 litres by 45 K: 1,600 x 4,186 x 45 J, and 50 W for 240 hours; from full to full by midnight.
+        wanted = 1600 * 4186 * 45 / 3.6e6 + 0.05 * 240
+        for hours in ([(0, 24)], [(2, 5), (19, 23)], [(1, 8), (18, 24)]):
+            with self.subTest(hours=hours):
+                found = hot_water(self.store(loss_w=50.0), self.heated(*hours), self.CLOCK, self.FIRST, self.LAST)
+                self.assertAlmostEqual(found.kwh, wanted, delta=0.2)
+        self.assertEqual(hot_water(self.store(), EMPTY, self.CLOCK, self.FIRST, self.LAST).kwh, 0)
+
+    def test_what_is_asked_about(self):
+        usual = Load(sort="heater", store=self.store())
+        self.assertEqual(unusual(usual, PLAIN), [])
+        weak = Load(sort="heater", store=self.store(heater_w=30.0))  # a slip for 3,000
+        # 180 litres by 45 K at 30 W are 1,130,220 s: 314 hours.
+        ((path, sentence),) = unusual(weak, PLAIN)
+        self.assertEqual((path, sentence), ("store.heater_w", "From cold it would take 13 d 1 h."))
+        self.assertIn("never", unusual(Load(store=self.store(loss_w=3000.0)), PLAIN)[0][1])
+        draws = (Draw(at=ClockTime(0), litres=5000.0),)
+        self.assertEqual(unusual(Load(store=self.store(draws=draws)), PLAIN)[0][0], "store.draws")
 
     def test_the_finding(self):
         store = {"litres": 180, "heater_w": 3000, "draws": [{"at": "07:00", "litres": 250}]}

@@ -81,6 +81,35 @@ class LampsTest(LoadCase):
         self.assertIsNone(self.load)
 
 
+class HeaterTest(LoadCase):
+    STORE = {
+        "sort": "heater",
+        "character": "resistive",
+        "draws_as": "current",
+        "litres": "180",
+        "heater": "30",
+        "draws": "7:00 90",
+    }
+
+    def test_a_figure_that_may_be_a_slip_is_asked_about_and_kept_on_a_second_word(self):
+        answer = self.keep(**self.STORE)
+        self.assertContains(answer, "From cold it would take", status_code=422)
+        self.assertIsNone(self.load)
+        self.assertContains(answer, "It is as typed: keep it", status_code=422)
+        self.keep(**self.STORE, surely="on")
+        self.assertEqual(self.load.store.heater_w, 30)
+
+    def test_the_watts_are_said_once(self):
+        answer = self.keep(**self.STORE | {"heater": "3000", "watts": "1200"})
+        self.assertContains(answer, "The heater below says it", status_code=422)
+
+    def test_the_year_of_a_store_is_what_is_drawn_and_lost(self):
+        self.keep(**self.STORE | {"heater": "3000"})
+        page = self.load_page()
+        # 90 litres by 45 K are 4.7 kWh a day: as much as the hours of ON let it take.
+        self.assertContains(page, "for what is drawn and lost")
+
+
 class DoorTest(LoadCase):
     def test_a_lock_that_holds_with_power(self):
         self.keep(**DOOR)

@@ -9,7 +9,7 @@ from django import forms
 
 from skavit.core.ground.errors import PlanError, UserError
 from skavit.core.ground.strict_json import Node
-from skavit.core.load import LOGIC
+from skavit.core.load import LOGIC, unusual
 from skavit.core.plan.document import LEAST_MIN, MOST_LEAST_MIN, Plan
 from skavit.core.plan.edits import with_load
 from skavit.core.plan.load import CHARACTERS, DRAWS, MAINS_V, SORTS, LampRun, Load
@@ -87,6 +87,7 @@ class LoadForm(forms.Form):
     draws = forms.CharField(
         label="Drawn each day", required=False, max_length=300, help_text="Such as 7:00 90, 18:30 60 litres."
     )
+    surely = forms.BooleanField(required=False, label="It is as typed: keep it")
 
     def __init__(self, data: Any = None, *, plan: Plan, channel: int, words: Words, revision: int) -> None:
         self.plan, self.channel, self.words = plan, channel, words
@@ -119,6 +120,7 @@ class LoadForm(forms.Form):
                 field = self.fields[f"{name}_{number}"]
                 field.widget.attrs["aria-label"] = f"Lamp {number}, {field.label}"
         self.load: Load | None = None
+        self.doubted = False
 
     @property
     def lamps(self) -> list[LampFields]:
@@ -159,12 +161,21 @@ class LoadForm(forms.Form):
         for key, read in (("taps_v", self._taps), ("run", self._run), ("store", self._store)):
             value = read(data)
             found |= {key: value} if value else {}
+        for key, says in (("run", "The lamps below say it"), ("store", "The heater below says it")):
+            if key in found and data.get("watts"):
+                self.add_error("watts", f"{says}. Accepted: nothing here.")
         if self.errors:
             return data
         try:
-            self.load = Load.read(Node(found))
+            load = Load.read(Node(found))
         except PlanError as error:
             self.add_error(self._place(error.path), f"{capital(error.wrong)}. Accepted: {error.accepted}.")
+            return data
+        asked = [] if data["surely"] else unusual(load, self.words)
+        for path, sentence in asked:
+            self.doubted = True
+            self.add_error(self._place(path), f"{sentence} Is it so? Tick the box at the end, or change it.")
+        self.load = None if asked else load
         return data
 
     def _place(self, path: str) -> str | None:
@@ -172,7 +183,7 @@ class LoadForm(forms.Form):
         known = {
             "price_kwh": "price", "rating_va": "rating", "low_v": "low", "high_v": "high", "taps_v": "taps",
             "supply_v": "supply", "conductor_c": "conductor", "hot_c": "hot", "cold_c": "cold", "heater_w": "heater",
-            "loss_w": "loss", "litres": "litres", "watts": "watts", "volts": "volts",
+            "loss_w": "loss", "litres": "litres", "draws": "draws", "watts": "watts", "volts": "volts",
         }  # fmt: skip
         lamp = re.fullmatch(r"run\.lamps\[([0-9]+)\].*", path)
         if lamp:
@@ -272,7 +283,7 @@ def _initial(load: Load, words: Words) -> dict[str, Any]:
     run, store = load.run, load.store
     found: dict[str, Any] = {
         "sort": load.sort, "escape": load.escape, "wired": load.wired or "", "character": load.character,
-        "watts": load.watts, "volts": load.volts or MAINS_V, "price": load.price_kwh, "rating": load.rating_va,
+        "watts": load.watts if run is None and store is None else None, "volts": load.volts or MAINS_V, "price": load.price_kwh, "rating": load.rating_va,
         "taps": ", ".join(f"{tap:g}" for tap in load.taps_v), "low": load.low_v, "high": load.high_v,
         "cable": USUAL_CABLE, "supply": USUAL_SUPPLY_V, "draws_as": DRAWS[0],
     }  # fmt: skip

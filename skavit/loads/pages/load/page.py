@@ -13,14 +13,13 @@ from skavit.core.load import (
     dead_of,
     demand,
     hot_water,
-    kwh,
     load_remedies,
     state_of,
     tests_of,
     volts,
 )
 from skavit.core.plan.contact import Contact
-from skavit.core.plan.load import Load
+from skavit.core.plan.load import Load, Store
 from skavit.core.text.error_text import error_text
 from skavit.core.text.wording import Words, capital, count, duration_text
 from skavit.units.models import Unit
@@ -176,25 +175,31 @@ def _figures(load: Load, contact: Contact, found: UnitYear, channel: int, words:
                 False,
             )
         )
-    energy = kwh(load, hours)
-    if energy is not None:
-        cost = f", {energy * load.price_kwh:,.2f} in money" if load.price_kwh else ""
-        rows.append((f"A year, {hours:,.0f} h", f"{energy:,.0f} kWh{cost}", False))
     if load.store is not None:
-        rows += _store_rows(load, found, channel, words)
+        return rows + _store_rows(load, load.store, found, channel, words)
+    if takes.va is not None:
+        rows.append((f"A year, {hours:,.0f} h", _energy_text(load, takes.va * hours / 1000), False))
     return rows
 
 
-def _store_rows(load: Load, found: UnitYear, channel: int, words: Words) -> list[tuple[str, str, bool]]:
-    store, run = load.store, found.replay
-    assert store is not None
+def _energy_text(load: Load, kwh: float) -> str:
+    return f"{kwh:,.0f} kWh" + (f", {kwh * load.price_kwh:,.2f} in money" if load.price_kwh else "")
+
+
+def _store_rows(load: Load, store: Store, found: UnitYear, channel: int, words: Words) -> list[tuple[str, str, bool]]:
+    """How long it takes from cold, what it takes in the year, and whether that suffices."""
+    run = found.replay
     takes = reheat(store.litres, store.cold_c, store.hot_c, store.heater_w, store.loss_w)
     takes_text = (
         "never" if takes.minutes is None else f"{duration_text(round(takes.minutes) * 60)}, {takes.kwh:.1f} kWh"
     )
-    rows = [("From cold", takes_text, takes.minutes is None)]
+    gives = hot_water(store, run.channels[channel - 1].actual, run.site_clock, run.first, run.last)
+    what = "for what is drawn and lost" if store.draws else "for what it loses: nothing drawn is known"
+    rows = [
+        ("From cold", takes_text, takes.minutes is None),
+        ("A year", f"{_energy_text(load, gives.kwh)}, {what}", False),
+    ]
     if store.draws:
-        gives = hot_water(store, run.channels[channel - 1].actual, run.site_clock, run.first, run.last)
         if gives.short.size:
             text = f"short on {count(gives.short.size, 'day')}, {words.volume(gives.worst_litres)} at worst"
         else:

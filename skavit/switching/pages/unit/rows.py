@@ -7,7 +7,7 @@ from typing import TypeVar
 import numpy as np
 from django.http import Http404, QueryDict
 
-from skavit.core.load import LOGIC
+from skavit.core.load import LOGIC, power
 from skavit.core.memory import place
 from skavit.core.plan.document import Plan
 from skavit.core.plan.entry import Entry
@@ -184,7 +184,8 @@ def _load_text(load: Load | None) -> str:
         return "what hangs on it?"
     name = LOGIC[load.sort].name.lower()
     if load.run is None:
-        return f"{name}, {load.watts:g} W" if load.watts else name
+        takes = power(load)
+        return f"{name}, {takes:g} W" if takes else name
     return f"{name}, {count(sum(lamp.va > 0 for lamp in load.run.lamps), 'lamp')}"
 
 
