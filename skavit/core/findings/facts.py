@@ -15,7 +15,7 @@ from skavit.core.ground.strict_json import Node
 from skavit.core.plan.days import DAYS_REF, Days
 from skavit.core.plan.entry import SWITCHES_ON, Entry
 from skavit.core.plan.times import DAY, TIME, Time
-from skavit.core.text.wording import Words, count, dates_text, duration_text, switching_text
+from skavit.core.text.wording import PULSE_S, Words, count, dates_text, duration_text, switching_text
 
 Runs = tuple[tuple[int, int], ...]  # dates as their unbroken runs: the first and the last day number of each
 # A number of any size, as a replay gives it.
@@ -131,6 +131,8 @@ class Period(Record):
         if self.longest_s > DAY_S and self.shows == "on":
             return f"On continuously, not wanted, up to {self.longest_s / 3600:.0f} h at a time, on {count(days.size, 'day')}"
         what = "On, not wanted" if self.shows == "on" else "Off, though wanted"
+        if self.longest_s <= PULSE_S:
+            return f"{what}, {duration_text(self.longest_s)} {self._begins(words)} on {count(days.size, 'day')}, {dates_text(days)}"
         times = self.times(words)
         comma = "," if times.endswith("at a time") else ""
         return f"{what}, {times}{comma} on {count(days.size, 'day')}, {dates_text(days)}"
@@ -148,6 +150,13 @@ class Period(Record):
         whole_s = (self.to_s - self.from_s) % DAY_S + self.to_spread_s[1] - self.from_spread_s[0]
         at_a_time = f"up to {duration_text(self.longest_s)} at a time"
         return f"between {low} and {high}, {at_a_time}" if whole_s < DAY_S * 3 // 4 else at_a_time
+
+    def _begins(self, words: Words) -> str:
+        """At which time, or between which times, something short begins."""
+        if at := self._edge(self.from_s, self.from_spread_s, words):
+            return f"at {at}"
+        low, high = (words.minute(self.from_s + away) for away in self.from_spread_s)
+        return f"between {low} and {high}"
 
     @staticmethod
     def _edge(middle_s: int, spread_s: tuple[int, ...], words: Words) -> str:

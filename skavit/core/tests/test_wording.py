@@ -11,7 +11,18 @@ from hypothesis import strategies as st
 from skavit.core.ground.strict_json import Node
 from skavit.core.plan.days import read_days
 from skavit.core.plan.times import day_number, read_time
-from skavit.core.text.wording import PLAIN, Words, capital, count, dates_text, days_text, duration_text, stretches
+from skavit.core.text.wording import (
+    PLAIN,
+    Words,
+    are_pulses,
+    capital,
+    count,
+    dates_text,
+    days_text,
+    duration_text,
+    on_time_text,
+    stretches,
+)
 
 TWELVE = Words(twelve_hour=True)
 
@@ -107,3 +118,12 @@ class WordingTest(unittest.TestCase):
             [count(1, "day"), count(2, "day"), count(0, "entry", "entries")], ["1 day", "2 days", "0 entries"]
         )
         self.assertEqual(capital("slot 4 (OFF sunrise)"), "Slot 4 (OFF sunrise)")
+
+    def test_how_long_in_all(self):
+        for lengths, text in (
+            ([], "0 h"), ([8] * 1560, "1,560 pulses of 8 s"), ([8, 5], "2 pulses of up to 8 s"),
+            ([5 * 3600, 7 * 3600], "12 h"), ([1200, 1200], "40 min"),
+        ):  # fmt: skip
+            with self.subTest(text=text):
+                lengths = np.array(lengths, dtype=np.int64)
+                self.assertEqual(on_time_text(lengths, pulses=are_pulses(lengths)), text)

@@ -335,6 +335,23 @@ def duration_text(seconds: float) -> str:
     return f"{left} s"
 
 
+PULSE_S = 120  # what is on no longer is told by its count and its seconds, not in hours
+
+
+def on_time_text(lengths: Ints, *, pulses: bool) -> str:
+    """How long something is on in all, from the seconds of each time (n,): 812 h, 40 min; of pulses 1,560 pulses of 8 s."""
+    total, longest = int(lengths.sum()), int(lengths.max(initial=0))
+    if pulses and longest:
+        of = "of" if (lengths == longest).all() else "of up to"
+        return f"{count(lengths.size, 'pulse')} {of} {duration_text(longest)}"
+    return f"{total / 3600:,.0f} h" if total >= 3600 or not total else duration_text(total)
+
+
+def are_pulses(lengths: Ints) -> bool:
+    """Whether what is on for so many seconds each time (n,) comes in pulses."""
+    return 0 < int(lengths.max(initial=0)) <= PULSE_S
+
+
 def minutes_text(minutes: float) -> str:
     """18 min; 1 h 12 min."""
     whole = round(minutes, 1)

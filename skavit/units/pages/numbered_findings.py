@@ -6,7 +6,7 @@ from skavit.charts.year_sheet import Mark
 from skavit.core.findings import Finding
 from skavit.core.memory import slot_names
 from skavit.core.plan.document import Plan
-from skavit.core.text.wording import Words, dates_text
+from skavit.core.text.wording import Words, dates_text, duration_text
 from skavit.units.pages.seasonal_tabs import seasonal_label
 from skavit.units.years import UnitYear
 
@@ -47,12 +47,19 @@ def numbered_findings(found: UnitYear, words: Words) -> list[NumberedFinding]:
             why=finding.facts.why(of_set[finding.keying]),
             remedy=finding.remedy.text(of_set[finding.keying]) if finding.remedy else "",
             dates=dates_text(finding.dates),
-            hours=f"{finding.hours:.0f} h" if finding.hours >= 1 else "",
+            hours=_hours(finding),
             column=max(int(finding.dates[0]) - found.replay.first, 0) if finding.days else 0,
             keying=_keying_name(found, finding),
         )
         for number, finding in enumerate(found.findings[:MOST_TOLD], start=1)
     ]
+
+
+def _hours(finding: Finding) -> str:
+    """What it explains; in minutes below an hour, nothing below a minute."""
+    if finding.hours >= 1:
+        return f"{finding.hours:.0f} h"
+    return duration_text(finding.hours * 3600 // 60 * 60) if finding.hours * 60 >= 1 else ""
 
 
 def marks_of(listed: list[NumberedFinding], channel: int) -> list[Mark]:

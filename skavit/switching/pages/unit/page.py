@@ -5,10 +5,12 @@ from typing import Any
 
 from skavit.charts.year_sheet import year_sheet
 from skavit.core.ground.arrays import DAY_S
+from skavit.core.ground.spans import difference
 from skavit.core.memory import place
 from skavit.core.plan.document import Plan
 from skavit.core.plan.usual_programs import USUAL_PROGRAMS, UsualProgram
 from skavit.core.simulation.replay import ChannelReplay
+from skavit.core.text.wording import are_pulses, on_time_text
 from skavit.server.now import local_digits
 from skavit.switching.pages.unit.forms import ChannelForm
 from skavit.switching.pages.unit.rows import ChannelRow, EntryRow, channel_rows, entry_rows, slots_used
@@ -21,7 +23,7 @@ from skavit.units.years import UnitYear
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Legend:
-    """Hours a year of a channel by the three ways in which they are drawn."""
+    """How long a channel is on in a year, by the three ways in which that is drawn."""
 
     lamp: str
     alarm: str
@@ -30,8 +32,12 @@ class Legend:
     @classmethod
     def of(cls, channel: ChannelReplay) -> "Legend":
         """Those of a channel."""
-        as_wanted = channel.actual.total_s / 3600 - channel.extra_h
-        return cls(lamp=f"{as_wanted:.0f} h", alarm=f"{channel.extra_h:.0f} h", gap=f"{channel.missing_h:.0f} h")
+        as_wanted = difference(channel.actual, channel.extra)
+        pulses = are_pulses(channel.wanted.lengths)
+        lamp, alarm, gap = (
+            on_time_text(spans.lengths, pulses=pulses) for spans in (as_wanted, channel.extra, channel.missing)
+        )
+        return cls(lamp=lamp, alarm=alarm, gap=gap)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

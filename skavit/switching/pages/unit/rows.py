@@ -7,6 +7,7 @@ from typing import TypeVar
 import numpy as np
 from django.http import Http404, QueryDict
 
+from skavit.core.ground.arrays import Ints
 from skavit.core.load import LOGIC, power
 from skavit.core.memory import place
 from skavit.core.plan.document import Plan
@@ -17,7 +18,7 @@ from skavit.core.plan.window import Window
 from skavit.core.simulation.purpose import Purpose, purposes
 from skavit.core.simulation.wanted import pulsed, window_spans
 from skavit.core.site.almanac import almanac
-from skavit.core.text.wording import Words, count, cycle_text, days_text, pulses_text
+from skavit.core.text.wording import Words, are_pulses, count, cycle_text, days_text, on_time_text, pulses_text
 from skavit.switching.pages.unit.forms import ChannelForm
 from skavit.switching.pages.unit.sentences import EntryForm, WindowForm, end_text
 from skavit.units.pages.numbered_findings import NumberedFinding, slot_words
@@ -135,12 +136,17 @@ def _at(rows: tuple[Row, ...], index: int | None) -> Row | None:
     return rows[index]
 
 
-def _year_hours(window: Window, plan: Plan, found: UnitYear) -> float:
+def _year_on(window: Window, plan: Plan, found: UnitYear) -> str:
+    """How long a window is on in the year."""
     book = almanac(plan.site, found.replay.first, found.replay.last + 2)
     span = book.rows(found.replay.first, found.replay.last)
     stretches = window_spans(window, book, np.arange(span.start, span.stop), found.replay.site_clock)
     start, end = pulsed(window, *stretches, found.replay.start)
-    return float(np.maximum(end - start, 0).sum()) / 3600
+    return _on_a_year((end - start)[end > start])
+
+
+def _on_a_year(lengths: Ints) -> str:
+    return f"{on_time_text(lengths, pulses=are_pulses(lengths))} a year"
 
 
 def channel_rows(plan: Plan, found: UnitYear, revision: int, words: Words, forms: Forms) -> list[ChannelRow]:
@@ -158,7 +164,7 @@ def channel_rows(plan: Plan, found: UnitYear, revision: int, words: Words, forms
                     end=end_text(window, words),
                     days=days_text(window.days),
                     pulses=cycle_text(window.repeat) if window.repeat else "",
-                    hours=f"{_year_hours(window, plan, found):,.0f} h a year",
+                    hours=_year_on(window, plan, found),
                     form=forms.get(place),
                 )
             )
@@ -166,7 +172,7 @@ def channel_rows(plan: Plan, found: UnitYear, revision: int, words: Words, forms
             ChannelRow(
                 number=number,
                 name=channel.name,
-                hours=f"{found.replay.channels[number - 1].wanted.total_s / 3600:,.0f} h a year",
+                hours=_on_a_year(found.replay.channels[number - 1].wanted.lengths),
                 load=_load_text(channel.load),
                 windows=windows,
                 new_place=f"window-{number}-new",
@@ -205,7 +211,6 @@ def entry_rows(
             for n in findings
             if index + 1 in n.finding.slots and n.finding.keying == keying and n.finding.severity != "note"
         ]
-        days = blamed[0].finding.days if blamed else purpose.switches_days
         tail = f" {pulses_text(entry, words)}" if entry.ends_itself else ""
         tail += ", past the reader" if entry.bypass else ""
         tail += ", disabled" if entry.disabled else ""
@@ -220,7 +225,7 @@ def entry_rows(
                 days=days_text(entry.days) + tail,
                 channels=", ".join(plan.channels[n - 1].name for n in entry.channels) if several else "",
                 purpose=purpose,
-                changes=count(days, "day"),
+                changes=count(purpose.switches_days, "day"),
                 findings=blamed,
                 pair=halves.get(index, ""),
                 form=forms.get(f"entry-{index}"),
