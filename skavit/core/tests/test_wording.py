@@ -125,5 +125,5 @@ class WordingTest(unittest.TestCase):
             ([5 * 3600, 7 * 3600], "12 h"), ([1200, 1200], "40 min"),
         ):  # fmt: skip
             with self.subTest(text=text):
-                lengths = np.array(lengths, dtype=np.int64)
-                self.assertEqual(on_time_text(lengths, pulses=are_pulses(lengths)), text)
+                each = np.array(lengths, dtype=np.int64)
+                self.assertEqual(on_time_text(each, pulses=are_pulses(each)), text)

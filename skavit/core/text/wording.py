@@ -343,7 +343,7 @@ def on_time_text(lengths: Ints, *, pulses: bool) -> str:
     total, longest = int(lengths.sum()), int(lengths.max(initial=0))
     if pulses and longest:
         of = "of" if (lengths == longest).all() else "of up to"
-        return f"{count(lengths.size, 'pulse')} {of} {duration_text(longest)}"
+        return f"{lengths.size:,} pulse{'s' * (lengths.size > 1)} {of} {duration_text(longest)}"
     return f"{total / 3600:,.0f} h" if total >= 3600 or not total else duration_text(total)
 
 
