@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 from enum import Enum
-from typing import Any, Final
+from typing import Any, Final, Literal
 
 from skavit.core.ground.arrays import DAY_S
 from skavit.core.ground.records import Form, Record, listed, member, record, whole, word
@@ -51,6 +51,14 @@ class Bed(Record):
     station: int = member(whole(1, MAX_ITEMS))  # from 1
     state: str = member(word(BED_STATES), name="is")
     part: str = member(word(BED_PARTS), default="all")
+
+
+@dataclass(frozen=True, slots=True)
+class Happened:
+    """Something that the record of a unit tells: somebody was there, or the power failed."""
+
+    at: int  # true local digits
+    what: Literal["visit", "power-cut"]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

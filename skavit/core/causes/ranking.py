@@ -1,12 +1,13 @@
 """The ranking of causes: each single fault held against the looks, those that explain every look first."""
 
-from dataclasses import dataclass
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from skavit.core.causes.fault import Cause, Fault, Named
 from skavit.core.causes.faults import ENTRY_STEPS, faults
-from skavit.core.causes.looks import Look
+from skavit.core.causes.looks import Happened, Look
 from skavit.core.causes.pairs import together
 from skavit.core.causes.shown import READ_S, Looked, Shown, Simulator
 from skavit.core.ground.arrays import DAY_S, MINUTE_S
@@ -44,6 +45,19 @@ _GROUP = dict.fromkeys(Cause, 1) | {
     Cause.ENTRY_STRAY: 4,
     Cause.START_STRAY: 4,
 }
+# What may go wrong while the power fails, and what may while somebody is at the unit: common practice, no source.
+_BY_POWER = {
+    Cause.CLOCK_HOUR,
+    Cause.CLOCK_HALF_DAY,
+    Cause.CLOCK_DATE,
+    Cause.CLOCK_MINUTES,
+    Cause.CLOCK_STOPPED,
+    Cause.CORRECTION_LOST,
+}
+_BY_HAND = (
+    set(Cause) - _BY_POWER - {Cause.NONE, Cause.HEAD_BLOCKED, Cause.PRESSURE_LOW, Cause.BATTERY_LOW, Cause.RAIN_SENSOR}
+)
+_LETS = {"power-cut": _BY_POWER, "visit": _BY_HAND}
 _ORDER = {cause: place for place, cause in enumerate(Cause)}
 
 
@@ -63,6 +77,7 @@ class Likely:
 
     fault: Fault
     explained: tuple[bool, ...]
+    after: Happened | None = None  # what happened just before it began, and may have brought it about
     telling: Telling | None = None
 
     @property
@@ -101,17 +116,23 @@ class Causes:
         return self.likely[0].explains == len(self.looked.looks)
 
 
-def find_causes(plan: Plan, looks: tuple[Look, ...], *, has_date: bool = True) -> Causes:
+def find_causes(
+    plan: Plan, looks: tuple[Look, ...], *, has_date: bool = True, happened: Sequence[Happened] = ()
+) -> Causes:
     """Each single fault put into the unit, replayed and held against looks in order of time.
 
-    ``has_date``: whether the unit knows the date; the date of another is never out. Listed are those that explain as many looks as the unit without a fault, or more. Raises :class:`RangeError` for a plan that
-    asks for too much over the dates of the looks.
+    ``has_date``: whether the unit knows the date; the date of another is never out. ``happened``: what the record tells of the
+    unit; what it lets happen is likelier where it lies just before the first look that the unit as planned does not explain.
+    Listed are those that explain as many looks as the unit without a fault, or more. Raises :class:`RangeError` for a plan
+    that asks for too much over the dates of the looks.
     """
     unit, budget = Simulator(plan, looks), Budget(ENTRY_STEPS)
+    between = _between(unit, happened)
     found: dict[Named, Likely] = {}
     every: list[Likely] = []
     for fault in (fault for fault in faults(unit, budget) if has_date or fault.cause is not Cause.CLOCK_DATE):
-        likely = Likely(fault=fault, explained=fault.shown.explains(unit.looked))
+        after = next((event for event in between if fault.cause in _LETS[event.what]), None)
+        likely = Likely(fault=fault, explained=fault.shown.explains(unit.looked), after=after)
         every.append(likely)
         if fault.named not in found or _first(likely) < _first(found[fault.named]):
             found[fault.named] = likely
@@ -119,11 +140,20 @@ def find_causes(plan: Plan, looks: tuple[Look, ...], *, has_date: bool = True) -
     least = max(1, found[Fault(cause=Cause.NONE, shown=unit.right).named].explains)
     listed = [one for one in ranked if one.fault.cause is Cause.NONE or one.explains >= least][:MOST_LISTED]
     told = tuple(
-        Likely(fault=one.fault, explained=one.explained, telling=_telling(unit, one.fault.shown, other))
+        replace(one, telling=_telling(unit, one.fault.shown, other))
         for one, other in zip(listed, _others(listed), strict=True)
     )
     pairs = () if told[0].explains == len(looks) else _pairs(unit, every)
     return Causes(plan=plan, looked=unit.looked, likely=told, pairs=pairs, in_part=budget.ended)
+
+
+def _between(unit: Simulator, happened: Sequence[Happened]) -> list[Happened]:
+    """What happened between the last look that the unit as planned explains and the first that it does not; the latest first."""
+    if all(unit.explained) or not unit.explained[0]:
+        return []
+    first = unit.explained.index(False)
+    low, high = unit.looked.looks[first - 1].at, unit.looked.looks[first].at
+    return sorted((event for event in happened if low < event.at <= high), key=lambda event: -event.at)
 
 
 def _pairs(unit: Simulator, singles: list[Likely]) -> tuple[Pair, ...]:
@@ -173,7 +203,8 @@ def _first(likely: Likely) -> tuple[int, int, int, float, tuple[int, ...]]:
     """Sort key: what explains most first, then what leaves least open."""
     fault = likely.fault
     # What began with a change of the clocks that lies between the looks is a clock that nobody moved.
-    group = _GROUP[fault.cause] + 2 * fault.guessed - fault.began
+    # So is what somebody at the unit, or a power cut, may have done just then.
+    group = _GROUP[fault.cause] + 2 * fault.guessed - (fault.began or likely.after is not None)
     return -likely.explains, group, _ORDER[fault.cause], fault.size, (fault.slot or 0, *fault.place)
 
 

@@ -2,9 +2,13 @@
 
 from datetime import UTC, datetime
 
+from skavit.core.plan.times import day_of
+from skavit.core.tests.test_heat import heating, points
 from skavit.core.tests.test_pairs import garden
-from skavit.crews.tests.builders import make_unit, stop_clock
+from skavit.crews.tests.builders import make_unit, member, stop_clock
 from skavit.units.tests.one_unit import OneUnitCase
+from skavit.visits.models import Visit
+from skavit.visits.tests.builders import make_visit
 
 # Wednesday 12 May 2027, 09:00 in Hawke's Bay.
 NOW = int(datetime(2027, 5, 11, 21, tzinfo=UTC).timestamp())
@@ -72,6 +76,28 @@ class SaidTest(TroubleCase):
         self.assertEqual([look.outputs for look in found], [(True,), (False,), (True,)])
         self.assertContains(shown, "By itself" if shown.context["found"].pairs else "explains 3 of 3 looks")
 
+    def test_each_week_on_one_day(self):
+        page = self.answer(say="weekly", say_day="2027-05-08", say_what="1")
+        shown = self.client.get(page.url)
+        looks = shown.context["form"].looks()
+        self.assertEqual([look.outputs for look in looks], [(False,), (True,), (False,)])
+        days = [day_of(look.at // 86400).isoformat() for look in looks]
+        self.assertEqual(days, ["2027-05-01", "2027-05-07", "2027-05-08"])
+
+    def test_a_visit_or_a_power_cut_just_before_makes_what_it_lets_happen_likelier(self):
+        """Dark since the evening of 10 May, lit the day before."""
+        seen = {
+            "day0": "2027-05-09", "time0": "20:00", "out0-1": "on", "day1": "2027-05-10", "time1": "20:00", "out1-1": "off",
+        }  # fmt: skip
+        plain = self.answer(**seen).context["found"]
+        self.assertEqual({row.after for row in (*plain.first, *plain.rest)}, {""})
+        visit, _ = make_visit(self.unit, member(self.crew))
+        begun = datetime(2027, 5, 10, 2, tzinfo=UTC)
+        Visit.objects.filter(pk=visit.pk).update(begun=begun, ended=begun)
+        found = self.answer(**seen).context["found"]
+        self.assertEqual(found.first[0].after, "Somebody was there on Mon 10 May.")
+        self.assertIn("by hand", found.first[0].text)
+
     def test_two_faults_are_told_together_with_the_looks_of_each(self):
         looks = {
             "day0": "2027-05-10", "time0": "17:50", "out0-1": "off", "day1": "2027-05-10", "time1": "23:10", "out1-1": "on",
@@ -100,7 +126,7 @@ class WaterTroubleTest(OneUnitCase):
         }  # fmt: skip
         page = self.client.get(f"/units/{self.unit_pk}/trouble/", looks)
         self.assertContains(page, "Two together do:")
-        told = [text for pair in page.context["found"].pairs for text, _, _ in pair.causes]
+        told = [text for pair in page.context["found"].pairs for text, *_ in pair.causes]
         self.assertIn("The pressure is low: a leak, a tap half shut, or too many heads at once.", told)
         self.assertContains(page, "26 l/min")
         self.assertContains(page, "cans along the bed")
@@ -115,3 +141,24 @@ class WaterTroubleTest(OneUnitCase):
         page = self.client.get(f"/units/{self.unit_pk}/trouble/", {"rows": "6", "time0": "12:00", "station0": "any"})
         self.assertContains(page, "Look 6")
         self.assertContains(page, "some station")
+
+
+class RoomTroubleTest(OneUnitCase):
+    @staticmethod
+    def make(crew):
+        return make_unit(crew, plan=heating(points([("07:00", 20), ("22:00", 15)])).to_json())
+
+    def setUp(self):
+        super().setUp()
+        stop_clock(self, NOW)
+
+    def test_it_stays_cold_on_a_day(self):
+        address = f"/units/{self.unit_pk}/trouble/"
+        page = self.client.get(address)
+        self.assertContains(page, "It stays cold, on")
+        said = self.client.get(address, {"say": "never", "say_day": "2027-05-11", "say_what": "1"})
+        shown = self.client.get(said.url)
+        self.assertEqual([look.warm for look in shown.context["form"].looks()], [(False,)])
+        self.assertContains(shown, "07:00")
+        warm = self.client.get(address, {"say": "night", "say_day": "2027-05-10", "say_what": "1"})
+        self.assertEqual([look.warm for look in self.client.get(warm.url).context["form"].looks()], [(True,)])

@@ -15,7 +15,7 @@ from skavit.core.text.wording import weekday_date
 from skavit.web.typed_fields import DateField, TimeField, tell_today
 
 LEAST_ROWS, MORE_ROWS = 3, 3
-DAYS_BACK = 13
+DAYS_BACK = 20
 GROUND = (("dry", "dry"), ("dry-far", "dry at the far end"), ("dry-near", "dry near its valve"), ("wet", "wet"))
 WATER_FIELDS = ("station", "runs", "bed", "ground")
 
@@ -160,7 +160,8 @@ class LooksForm(forms.Form):
         if look.since is not None:
             found[f"since{row}"] = str(ClockTime(look.since % DAY_S))
         for place, thing in self.outputs.items():
-            if thing.sort == "channel" and look.outputs and (on := look.outputs[thing.number - 1]) is not None:
+            seen = {"channel": look.outputs, "room": look.warm}.get(thing.sort)
+            if seen and (on := seen[thing.number - 1]) is not None:
                 found[f"out{row}-{place}"] = "on" if on else "off"
         if look.watering is not None:
             found |= {f"station{row}": "any", f"runs{row}": "on" if look.watering else "off"}

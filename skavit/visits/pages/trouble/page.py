@@ -1,5 +1,6 @@
 """The likely causes of what was seen, each drawn over the looks."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from skavit.charts.cause_strip import Seen, cause_strip, strip_range
@@ -7,6 +8,7 @@ from skavit.core.causes import (
     Beyond,
     Cause,
     Causes,
+    Happened,
     Likely,
     Look,
     Pair,
@@ -16,8 +18,9 @@ from skavit.core.causes import (
     find_causes,
     things_of,
 )
+from skavit.core.ground.arrays import DAY_S
 from skavit.core.plan.document import Plan
-from skavit.core.text.wording import Words, count
+from skavit.core.text.wording import Words, count, weekday_date
 
 # Those behind them are folded away.
 AT_ONCE, MOST_SHOWN, MOST_PAIRS = 3, 9, 3
@@ -33,6 +36,7 @@ class CauseRow:
     text: str
     explains: str
     all: bool
+    after: str  # what happened just before it began; empty where nothing is known
     strip: str
     check: str
 
@@ -43,7 +47,7 @@ class PairRow:
 
     number: int
     explains: str
-    causes: list[tuple[str, str, str]]  # what it is, which looks it explains, what to look at
+    causes: list[tuple[str, str, str, str]]  # what it is, which looks it explains, after what, what to look at
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -60,9 +64,11 @@ class CausesFound:
     in_part: bool
 
 
-def causes_found(plan: Plan, looks: tuple[Look, ...], words: Words, *, has_date: bool = True) -> CausesFound:
-    """What the looks say of a unit; ``has_date``: whether it knows the date."""
-    found = find_causes(plan, looks, has_date=has_date)
+def causes_found(
+    plan: Plan, looks: tuple[Look, ...], words: Words, *, has_date: bool = True, happened: Sequence[Happened] = ()
+) -> CausesFound:
+    """What the looks say of a unit; ``has_date``: whether it knows the date; ``happened``: what its record tells."""
+    found = find_causes(plan, looks, has_date=has_date, happened=happened)
     rows = [_row(number, likely, found, words) for number, likely in enumerate(found.likely[:MOST_SHOWN], start=1)]
     right = next(likely for likely in found.likely if likely.fault.cause is Cause.NONE)
     nothing = found.likely[0] is right and found.all_explained
@@ -82,6 +88,7 @@ def _pair(number: int, pair: Pair, found: Causes, words: Words) -> PairRow:
         (
             cause_text(one.fault, found.plan, words),
             f"look{'s' * (one.explains > 1)} {_numbers(one.explained)}",
+            _after_text(one.after),
             check_text(one, found.plan, words),
         )
         for one in (pair.first, pair.second)
@@ -89,6 +96,14 @@ def _pair(number: int, pair: Pair, found: Causes, words: Words) -> PairRow:
     return PairRow(
         number=number, explains=f"explain {pair.explains} of {count(len(found.looked.looks), 'look')}", causes=told
     )
+
+
+def _after_text(event: Happened | None) -> str:
+    """What happened just before it began."""
+    if event is None:
+        return ""
+    day = weekday_date(event.at // DAY_S)
+    return f"Somebody was there on {day}." if event.what == "visit" else f"The power failed on {day}."
 
 
 def _numbers(explained: tuple[bool, ...]) -> str:
@@ -113,6 +128,7 @@ def _row(number: int, likely: Likely, found: Causes, words: Words) -> CauseRow:
         text=cause_text(likely.fault, found.plan, words),
         explains=f"explains {likely.explains} of {count(len(looked.looks), 'look')}",
         all=likely.explains == len(looked.looks),
+        after=_after_text(likely.after),
         strip=cause_strip(outputs, labels, seen, looked.instants, shown.run.site_clock, words) if outputs else "",
         check=check_text(likely, found.plan, words),
     )

@@ -15,6 +15,7 @@ from skavit.units.pages.side_page import side_page
 from skavit.units.selectors import unit_of
 from skavit.visits.pages.trouble.forms import LooksForm
 from skavit.visits.pages.trouble.page import causes_found
+from skavit.visits.pages.trouble.record import happened_to
 from skavit.visits.pages.trouble.said import SaidForm
 
 
@@ -31,7 +32,10 @@ def trouble(request: CrewRequest, pk: int) -> HttpResponse:
     if form.is_bound and form.is_valid() and (looks := form.looks()):
         leave_large(unit.plan)
         kind = unit.core_kind
-        context["found"] = causes_found(unit.plan, looks, request.words, has_date=kind is None or kind.clock.has_date)
+        has_date = kind is None or kind.clock.has_date
+        context["found"] = causes_found(
+            unit.plan, looks, request.words, has_date=has_date, happened=happened_to(unit, request.now)
+        )
     if request.htmx and not request.htmx.boosted:
         return render(request, "visits/trouble/_causes.html", context)
     refused = form.is_bound and not form.is_valid()
