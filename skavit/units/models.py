@@ -150,6 +150,8 @@ class Tick(models.Model):
 class AsFound(models.Model):
     """A unit as somebody found it, before anything was reset; never changed once written."""
 
+    AUTOMATIC = "automatic"  # the mode of `shown` in which the program runs
+
     unit = models.ForeignKey(Unit, on_delete=models.CASCADE, related_name="as_found")
     shown = models.JSONField()  # what its display showed, by field; what was not looked at is left out
     lines = models.TextField(blank=True)  # its entries, as typed, a line each

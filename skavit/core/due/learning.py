@@ -3,8 +3,10 @@
 Each unit is told by what was seen of it at its visits, in order of time; a median over all units is what is believed.
 """
 
+from collections import Counter
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
+from enum import StrEnum
 from statistics import median
 
 from skavit.core.ground.arrays import DAY_S
@@ -12,8 +14,18 @@ from skavit.core.text.wording import ahead_text, count
 
 # A clock that is out by more was set wrong, or not moved with the law: that is no drift.
 MOST_DRIFT_S = 1800
+MOST_OUT_S = 300  # a clock that is out by more is a fault that was found
 LEAST_DAYS = 7  # between two readings: the minute of reading is too much of less
 YEAR_DAYS, MONTH_DAYS = 365.25, 30.4375
+
+
+class FoundFault(StrEnum):
+    """What was wrong with a unit as somebody found it, in words."""
+
+    CLOCK = "a clock out by more than five minutes"
+    MODE = "left out of automatic"
+    BATTERY = "a low battery"
+    ENTRIES = "other entries than were keyed"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -25,6 +37,19 @@ class Seen:
     was_set: bool = False  # whether the clock was right when they left
     battery_new: int | None = None  # the day number of a new battery
     battery_low: bool = False
+    left_out_of_automatic: bool = False
+    other_entries: bool = False  # than were keyed at the visit before
+
+    @property
+    def faults(self) -> list[FoundFault]:
+        """What was wrong."""
+        wrong = {
+            FoundFault.CLOCK: self.ahead_s is not None and abs(self.ahead_s) > MOST_OUT_S,
+            FoundFault.MODE: self.left_out_of_automatic,
+            FoundFault.BATTERY: self.battery_low,
+            FoundFault.ENTRIES: self.other_entries,
+        }
+        return [fault for fault, there in wrong.items() if there]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -36,6 +61,8 @@ class Learned:
     drifts: int = 0
     battery_months: int | None = None
     batteries: int = 0
+    visits: int = 0
+    faults: tuple[tuple[FoundFault, int], ...] = ()  # at how many visits each was found, the most frequent first
 
     def lines(self) -> list[str]:
         """The same in words; nothing where nothing is known."""
@@ -49,6 +76,9 @@ class Learned:
             found.append(
                 f"Batteries last {count(self.battery_months, 'month')} ({count(self.batteries, 'battery', 'batteries')})"
             )
+        if self.faults:
+            told = ", ".join(f"{fault} {count(times, 'time')}" for fault, times in self.faults)
+            found.append(f"Found at {count(self.visits, 'visit')}: {told}")
         return found
 
 
@@ -63,6 +93,8 @@ def learned(units: Iterable[Sequence[Seen]]) -> Learned:
         drifts=len(drifts),
         battery_months=max(round(median(months)), 1) if months else None,
         batteries=len(months),
+        visits=sum(map(len, rows)),
+        faults=tuple(Counter(fault for visits in rows for seen in visits for fault in seen.faults).most_common()),
     )
 
 

@@ -2,7 +2,7 @@
 
 import unittest
 
-from skavit.core.due import Known, Learned, Seen, Sort, due_of, learned
+from skavit.core.due import FoundFault, Known, Learned, Seen, Sort, due_of, learned
 from skavit.core.ground.arrays import DAY_S
 from skavit.core.tests.builders import entry, make_plan
 
@@ -26,8 +26,9 @@ class DriftTest(unittest.TestCase):
         self.assertAlmostEqual(learned([set_right]).fast_s_a_year, -90)
 
     def test_an_hour_is_no_drift_and_a_day_is_too_short(self):
-        self.assertEqual(learned([[seen(0, was_set=True), seen(200, ahead_s=3600.0)]]), Learned(units=1))
-        self.assertEqual(learned([[seen(0, was_set=True), seen(2, ahead_s=30.0)]]), Learned(units=1))
+        hour = learned([[seen(0, was_set=True), seen(200, ahead_s=3600.0)]])
+        self.assertEqual(hour, Learned(units=1, visits=2, faults=((FoundFault.CLOCK, 1),)))
+        self.assertEqual(learned([[seen(0, was_set=True), seen(2, ahead_s=30.0)]]), Learned(units=1, visits=2))
 
     def test_of_many_the_middle_one_is_believed(self):
         units = [[seen(0, was_set=True), seen(365.25, ahead_s=s)] for s in (10.0, 240.0, 250.0)]
@@ -44,7 +45,9 @@ class BatteryTest(unittest.TestCase):
         self.assertEqual(learned([low]).battery_months, 10)
         found = learned([changed, low])
         self.assertEqual((found.battery_months, found.batteries), (12, 2))
-        self.assertEqual(found.lines(), ["Batteries last 12 months (2 batteries)"])
+        self.assertEqual(
+            found.lines(), ["Batteries last 12 months (2 batteries)", "Found at 4 visits: a low battery 1 time"]
+        )
 
     def test_the_next_is_due_by_what_the_record_says(self):
         plan = make_plan([], [entry("on", "18:00")])

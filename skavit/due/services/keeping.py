@@ -13,11 +13,10 @@ from skavit.core.plan.times import day_number, day_of
 from skavit.due.models import Due, Planned
 from skavit.server.now import today_at
 from skavit.units.dated import ends_of
-from skavit.units.models import Unit
+from skavit.units.models import AsFound, Unit
 from skavit.units.results import SERIOUS, keep_accepted, meant_so
 from skavit.visits.learning import LOW, learned_of
 from skavit.visits.models import Visit
-from skavit.visits.pages.visit.forms import AUTOMATIC
 
 _Row = tuple[str, dt.date | None, int]  # what it is, when, how many
 
@@ -143,7 +142,7 @@ def _known(unit: Unit, visits: list[Visit], now: int) -> Known:
         visited=day_number(today_at(unit.site.place, int(last.ended.timestamp()))) if last.ended else None,
         battery=battery,
         battery_low=any(visit.value("battery") in LOW for visit in visits[:changed]),
-        left="" if left == AUTOMATIC else left,
+        left="" if left == AsFound.AUTOMATIC else left,
         suspended=bool(suspended),
         suspended_until=_day(last, "suspended_until") if suspended == "date" else None,
         keyed_anew=unit.awaits_keying,

@@ -35,7 +35,7 @@ class LearningTest(TestCase):
         visit = take_up(unit, member(self.crew), uuid4(), at)
         battery = shown.pop("battery_date", None)
         read = {"battery_date": battery} if battery else {}
-        found = Found(shown=shown, lines="", entries=())
+        found = Found(shown=shown, lines="", entries=tuple(shown.pop("entries", ())))
         end_visit(visit, member(self.crew), found=found, keyed=unit.head, steps=[], read=read, instant=at)
 
     def test_a_year_of_two_units(self):
@@ -54,6 +54,18 @@ class LearningTest(TestCase):
         due = Due.objects.get(unit=unit, sort="battery")
         self.assertEqual((due.date, due.count), (dt.date(2028, 5, 12), 2))
         self.assertContains(self.client.get(reverse("due")), "Change its battery, by the 2 batteries before it")
+
+    def test_what_was_found_wrong_is_counted(self):
+        unit = self.unit("One")
+        keyed = unit.plan.unit.entries
+        self.visit(unit, FIRST, time="09:00", mode="automatic", entries=keyed[:1])  # nothing was keyed before
+        self.visit(unit, FIRST + 30 * DAY_S, time="09:07", mode="on by hand", entries=keyed)
+        self.visit(unit, FIRST + 60 * DAY_S, time="08:50", mode="automatic", entries=keyed[:-1])
+        self.assertEqual(
+            learned_of(self.crew, SLUG).lines()[-1],
+            "Found at 3 visits: a clock out by more than five minutes 2 times, left out of automatic 1 time, "
+            "other entries than were keyed 1 time",
+        )
 
     def test_another_crew_learns_nothing_of_it(self):
         self.visit(self.unit("One"), FIRST, time="09:00")

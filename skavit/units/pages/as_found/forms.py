@@ -12,11 +12,12 @@ from skavit.core.kinds import Kind
 from skavit.core.plan.document import Plan
 from skavit.core.text.wording import capital
 from skavit.server.bounds import LINES_BYTES, MOST_LINES
+from skavit.units.models import AsFound
 from skavit.units.pages.clock.forms import ShownForm
 from skavit.units.trades import pages_of
 
 MODES = (
-    ("automatic", _("automatic")),
+    (AsFound.AUTOMATIC, _("automatic")),
     ("on by hand", _("on by hand")),
     ("off by hand", _("off by hand")),
     ("other", _("other")),

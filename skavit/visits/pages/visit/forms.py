@@ -17,7 +17,6 @@ from skavit.visits.services.visits import LONGEST_LINES, LONGEST_VALUE, Found
 from skavit.web.typed_fields import DateField, in_words
 
 KEYED, NOT_KEYED = "keyed", "nothing"
-AUTOMATIC = MODES[0][0]
 SUSPENDED = (("", _("nothing")), ("date", _("until a date")), ("open", _("until further notice")))
 
 
