@@ -55,6 +55,7 @@ def on_the_laptop(page: Page) -> tuple[str, str]:
         row.get_by_label("At", exact=True).fill(at)
         row.get_by_role("radio", name=state, exact=True).check()
     page.locator(".cause").first.wait_for()
+    page.evaluate("scrollTo(0, 0)")
     take(page, "trouble")
     page.goto(f"{keyed}plan-visit/")
     page.get_by_label("Who").select_option(index=1)
@@ -120,7 +121,7 @@ def main() -> None:
     """Log in as the demo's installer and go through the views."""
     password = (ROOT / "var" / "demo_password").read_text().strip()
     with sync_playwright() as play:
-        browser = play.chromium.launch(executable_path="/usr/bin/chromium", args=["--no-sandbox", "--disable-gpu"])
+        browser = play.chromium.launch(executable_path="/usr/bin/chromium-headless-shell", args=["--no-sandbox", "--disable-gpu"])
         page = browser.new_context(viewport=LAPTOP).new_page()
         page.goto(f"{BASE}/login/")
         if page.url.endswith("/begin/"):

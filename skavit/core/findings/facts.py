@@ -132,7 +132,7 @@ class Period(Record):
             return f"On continuously, not wanted, up to {self.longest_s / 3600:.0f} h at a time, on {count(days.size, 'day')}"
         what = "On, not wanted" if self.shows == "on" else "Off, though wanted"
         if self.longest_s <= PULSE_S:
-            return f"{what}, {duration_text(self.longest_s)} {self._begins(words)} on {count(days.size, 'day')}, {dates_text(days)}"
+            return f"{what}, up to {duration_text(self.longest_s)} {self._begins(words)} on {count(days.size, 'day')}, {dates_text(days)}"
         times = self.times(words)
         comma = "," if times.endswith("at a time") else ""
         return f"{what}, {times}{comma} on {count(days.size, 'day')}, {dates_text(days)}"
