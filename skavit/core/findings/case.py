@@ -141,7 +141,10 @@ class Case:
     def tried(
         self, plan: Plan, channels: Collection[int], budget: Budget, *, other_windows: bool = False
     ) -> tuple[ChannelReplay, ...] | None:
-        """Some channels (from 1, in their order) under a plan of the same windows; None where the budget is spent."""
+        """Some channels (from 1, in their order) under another plan; None where the budget is spent.
+
+        ``other_windows``: what is wanted differs too, and is worked out anew.
+        """
         part = plan.of_channels(channels) if channels else None
         work = sum(len(self.channels[number - 1].events) + STEPS_A_CHANNEL for number in channels)
         entries = len(part.unit.all_entries) if part else 0
@@ -156,12 +159,9 @@ class Case:
         )
         return replay(part, day_of(self.replay.first), day_of(self.replay.last), known).channels
 
-    def wrong_of(self, plan: Plan, *, other_windows: bool = False) -> int | None:
-        """Seconds of difference in the range under another plan of the same channels; None where the budget is spent.
-
-        ``other_windows``: what is wanted differs too, and is worked out anew.
-        """
-        tried = self.tried(plan, range(1, len(self.channels) + 1), self.budgets.remedies, other_windows=other_windows)
+    def wrong_of(self, plan: Plan) -> int | None:
+        """Seconds of difference in the range under another plan of the same windows; None where the budget is spent."""
+        tried = self.tried(plan, range(1, len(self.channels) + 1), self.budgets.remedies)
         return None if tried is None else sum(channel.wrong_s for channel in tried)
 
     @cached_property

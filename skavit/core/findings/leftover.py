@@ -77,8 +77,8 @@ class Missing(Described):
         windows = case.plan.channels[channel.index].windows
         kept = tuple(replace(window, days=_without(window.days, out)) for window in windows)
         remedy = Remedy(act=NotOnHolidays(), change=WithWindows(channel.number, kept))
-        left = case.wrong_of(remedy.applied(case.plan), other_windows=True)
-        return remedy if left is not None and left < case.wrong_now_s else None
+        tried = case.tried(remedy.applied(case.plan), [channel.number], case.budgets.remedies, other_windows=True)
+        return remedy if tried is not None and tried[0].wrong_s < channel.replay.wrong_s else None
 
     def _reason(self, case: Case, channel: ChannelCase, spans: Spans) -> str:
         if not len(difference(spans, channel.replay.hand.without_mains)):
