@@ -121,7 +121,9 @@ def main() -> None:
     """Log in as the demo's installer and go through the views."""
     password = (ROOT / "var" / "demo_password").read_text().strip()
     with sync_playwright() as play:
-        browser = play.chromium.launch(executable_path="/usr/bin/chromium-headless-shell", args=["--no-sandbox", "--disable-gpu"])
+        browser = play.chromium.launch(
+            executable_path="/usr/bin/chromium-headless-shell", args=["--no-sandbox", "--disable-gpu"]
+        )
         page = browser.new_context(viewport=LAPTOP).new_page()
         page.goto(f"{BASE}/login/")
         if page.url.endswith("/begin/"):
