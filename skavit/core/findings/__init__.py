@@ -25,7 +25,7 @@ from skavit.core.findings.periods import DaysUncovered, NeverOff
 from skavit.core.findings.remedy import Remedy
 from skavit.core.findings.slips import HalfDaySlip, SunSwapped
 from skavit.core.findings.strays import CutsShort, PauseForCycle
-from skavit.core.findings.suntable import SunDiffers
+from skavit.core.findings.suntable import SunDiffers, SunIsNear
 from skavit.core.ground.errors import RangeError
 from skavit.core.plan.seasonal import stretches
 from skavit.core.plan.times import day_of
@@ -35,7 +35,7 @@ from skavit.core.simulation.replay import Replay, replay
 from skavit.core.text.wording import Words
 
 # What is not the entries' fault: hands, the mains, the clock and the sun. They are told first, with all that they explain.
-AROUND: tuple[type[Rule], ...] = (NotInAuto, ReserveShort, DstDiffers, ClockOut, HalfDaySlip, SunDiffers)
+AROUND: tuple[type[Rule], ...] = (NotInAuto, ReserveShort, DstDiffers, ClockOut, HalfDaySlip, SunDiffers, SunIsNear)
 # What entries do wrong, where no change of a few of them mends it.
 OF_ENTRIES: tuple[type[Rule], ...] = (
     HeldThroughHoliday,

@@ -1,4 +1,4 @@
-"""The unit's sun: `sun-differs`."""
+"""The unit's sun: `sun-differs` and `sun-near`."""
 
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
@@ -7,7 +7,7 @@ import numpy as np
 
 from skavit.core.findings.case import Case, Rule
 from skavit.core.findings.facts import NUMBER, SAID, Facts
-from skavit.core.findings.finding import Finding
+from skavit.core.findings.finding import Finding, Severity
 from skavit.core.ground.arrays import Ints
 from skavit.core.ground.records import Record, listed, member, record
 from skavit.core.ground.spans import unite
@@ -118,18 +118,54 @@ class SunDiffers(Rule):
                 for e in errors
             ),
         )
-        mended = case.mended_by_sun
-        extra, missing = unite([e for e, _ in mended]), unite([m for _, m in mended])
-        made = case.make(
-            self.slug,
-            None,
-            facts,
-            extra=extra,
-            missing=missing,
-            dates=dates,
-            explains={index: unite(pair) for index, pair in enumerate(mended)},
-        )
-        yield replace(made, hours=sum(e.total_s + m.total_s for e, m in mended) / 3600)
+        yield _told(case, self.slug, facts, dates)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SunNear(Facts):
+    """The worst error of a sun that is right within the tolerance."""
+
+    worst_min: float = member(NUMBER)
+
+    def headline(self, words: Words) -> str:
+        """How far it is out at worst."""
+        return f"The unit's sun is out by up to {max(self.worst_min, 1):.0f} min: within the {SUN_TOLERANCE_MIN} min that are usual"
+
+    def why(self, words: Words) -> str:
+        """Why nothing need be done."""
+        return "Regions, zone tables and whole minutes come no nearer."
+
+
+class SunIsNear(Rule):
+    """The unit's sun times are out by no more than the tolerance, and something switches by them."""
+
+    slug = "sun-near"
+    description = (
+        "minutes of difference by the unit's own sun times, within the five that are usual: no fault of a slot"
+    )
+    facts = (SunNear,)
+
+    def find(self, case: Case) -> Iterator[Finding]:
+        """One note for the unit, where the sun of its own place, right within the tolerance, makes some difference."""
+        errors = () if case.plan.unit.sun.source == "site" else sun_errors(case)
+        worst = max((float(np.abs(e.minutes).max()) for e in errors), default=0.0)
+        if (
+            not errors
+            or worst > SUN_TOLERANCE_MIN
+            or not any(len(span) for pair in case.mended_by_sun for span in pair)
+        ):
+            return
+        dates = np.unique(np.concatenate([e.days for e in errors]))
+        yield replace(_told(case, self.slug, SunNear(worst_min=worst), dates), severity=Severity.NOTE)
+
+
+def _told(case: Case, slug: str, facts: Facts, dates: Ints) -> Finding:
+    """A finding on the unit that explains what its own sun does."""
+    mended = case.mended_by_sun
+    extra, missing = unite([e for e, _ in mended]), unite([m for _, m in mended])
+    explains = {index: unite(pair) for index, pair in enumerate(mended)}
+    made = case.make(slug, None, facts, extra=extra, missing=missing, dates=dates, explains=explains)
+    return replace(made, hours=sum(e.total_s + m.total_s for e, m in mended) / 3600)
 
 
 def _side(minutes: float) -> str:

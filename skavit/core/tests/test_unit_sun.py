@@ -148,6 +148,17 @@ class SunFindingsTest(unittest.TestCase):
         self.assertAlmostEqual(finding.hours, np.abs(away).sum() / 60, delta=3)
         self.assertEqual(self.found("extra", sun=sun), [])
 
+    def test_a_place_nearby_is_a_note_and_no_fault_of_a_slot(self):
+        sun = {"source": "coordinates", "latitude": BAY["latitude"], "longitude": BAY["longitude"] - 0.5}
+        (near,) = self.found("sun-near", sun=sun)
+        # Half a degree further west the sun sets two minutes later.
+        self.assertEqual(near.headline, "The unit's sun is out by up to 2 min: within the 5 min that are usual")
+        self.assertEqual(near.severity, "note")
+        self.assertAlmostEqual(near.hours, 365 * 2 / 60, delta=0.2)
+        self.assertEqual(self.found("missing", sun=sun), [])
+        far = sun | {"longitude": BAY["longitude"] - 2}
+        self.assertEqual((self.found("sun-near", sun=far), len(self.found("sun-differs", sun=far))), ([], 1))
+
     def test_a_small_correction_is_none_and_true_sun_is_none(self):
         for sun in (
             {"source": "site"},
