@@ -14,6 +14,7 @@ from typing import NoReturn
 from skavit.core.calls import kinds, plans, sums
 from skavit.core.ground.errors import UserError
 from skavit.core.site.sun_table import Meaning
+from skavit.core.water.weather_fit import DRY_DAYS
 
 WARM_UP = ("--loss-w-k", "--capacity-wh-k", "--heater-w", "--outside-c", "--from-c", "--to-c")
 REHEAT = ("--litres", "--from-c", "--to-c", "--heater-w")
@@ -62,9 +63,10 @@ def _arguments(words: list[str]) -> argparse.Namespace:
             call.add_argument(flag, default="0")
     calls.add_parser("volts").add_argument("run")
     calls.add_parser("et0").add_argument("--latitude", required=True)
-    for name in ("et0", "season"):
-        calls.choices[name].add_argument("--weather", required=True)
+    for name in ("et0", "season", "fit"):
+        calls.choices[name].add_argument("--weather", required=name != "fit")
         calls.choices[name].add_argument("--altitude", default="0")
+    calls.choices["fit"].add_argument("--dry-days", default=str(DRY_DAYS))
     reading = calls.choices["reading"]
     reading.add_argument("--reading", action="append", required=True, metavar="DATE,SUNRISE,SUNSET")
     reading.add_argument("--events", default=Meaning.SUNRISE.value)

@@ -4,7 +4,16 @@ import argparse
 from datetime import UTC, datetime
 from typing import Any
 
-from skavit.core.calls.given import altitude_of, bytes_of, date_of, instant_of, load_plan, load_weather, minutes_of
+from skavit.core.calls.given import (
+    altitude_of,
+    bytes_of,
+    date_of,
+    instant_of,
+    load_plan,
+    load_weather,
+    minutes_of,
+    number,
+)
 from skavit.core.calls.kinds import kind_of
 from skavit.core.causes import find_causes, read_looks
 from skavit.core.findings.tolerance import audit_within
@@ -20,6 +29,7 @@ from skavit.core.formats import (
     season_json,
     seasons_json,
     water_fit_json,
+    water_years_json,
 )
 from skavit.core.ground.strict_json import Node, parse_json
 from skavit.core.heat.fitting import fit_heat
@@ -28,9 +38,12 @@ from skavit.core.kinds.place import plan_for_kind
 from skavit.core.repair import repair
 from skavit.core.simulation.handover import handover
 from skavit.core.simulation.replay import replay
-from skavit.core.water.fitting import fit_water
+from skavit.core.water.fitting import WaterFit, fit_water
 from skavit.core.water.soil import season_of
 from skavit.core.water.stack import stack
+from skavit.core.water.weather_fit import fit_to_weather
+
+MOST_DRY_DAYS = 366
 
 
 def replay_call(options: argparse.Namespace) -> Any:
@@ -63,15 +76,24 @@ def fit_call(options: argparse.Namespace) -> Any:
     seasons = season_programs(plan, year) if made.losses else None
     if seasons and seasons.hours_a_year < sum(loss.hours_a_year for loss in made.losses):
         found["seasons"] = seasons_json(seasons)
-    if plan.water is not None and plan.water.climate is not None:
-        watered = fit_water(plan, year)
-        found["plan"]["water"] = watered.plan.to_json()["water"]
-        found["fit"] += water_fit_json(watered)
+    if options.weather is not None:
+        dry_days = number(options.dry_days, "--dry-days", "days a year", 0, MOST_DRY_DAYS)
+        by_days = fit_to_weather(plan, load_weather(options.weather), altitude_of(options), dry_days)
+        found["water"] = water_years_json(by_days)
+        _with_water(found, by_days.fit)
+    elif plan.water is not None and plan.water.climate is not None:
+        _with_water(found, fit_water(plan, year))
     if plan.heat is not None:
         heated = fit_heat(plan, year)
         found["plan"]["heat"] = heated.plan.to_json()["heat"]
         found["fit"] += heat_fit_json(heated)
     return found
+
+
+def _with_water(found: dict[str, Any], fit: WaterFit) -> None:
+    """Put fitted programs, and what they cannot hold, into what ``fit`` prints."""
+    found["plan"]["water"] = fit.plan.to_json()["water"]
+    found["fit"] += water_fit_json(fit)
 
 
 def handover_call(options: argparse.Namespace) -> Any:

@@ -14,6 +14,7 @@ from skavit.core.formats.results import (
     season_json,
     seasons_json,
     water_fit_json,
+    water_years_json,
 )
 from skavit.core.formats.schema import kind_schema, plan_schema
 from skavit.core.formats.sheets import played_json, sheet_json
@@ -36,4 +37,5 @@ __all__ = [
     "seasons_json",
     "sheet_json",
     "water_fit_json",
+    "water_years_json",
 ]

@@ -29,6 +29,7 @@ from skavit.core.water.fitting import WaterFit
 from skavit.core.water.soil import Season
 from skavit.core.water.stack import Stack
 from skavit.core.water.weather import Weather
+from skavit.core.water.weather_fit import WeatherFit
 
 ITEMS_A_PART = 50_000
 PLACE_KEYS = ("latitude", "longitude", "latitude_pm", "longitude_pm")
@@ -163,6 +164,22 @@ def finding_json(finding: Finding) -> dict[str, Any]:
 def audit_json(findings: Iterable[Finding]) -> dict[str, Any]:
     """What ``audit`` prints."""
     return {"findings": [finding_json(finding) for finding in findings]}
+
+
+def water_years_json(result: WeatherFit) -> dict[str, Any]:
+    """How stations fare over the years of some weather, as ``fit --weather`` prints it."""
+    stations = [
+        {
+            "name": one.name,
+            "dry_days_a_year": round(one.dry_days_a_year, 2),
+            "worst_year": one.worst_year,
+            "worst_year_dry_days": one.worst_year_dry_days,
+            "irrigation_mm_a_year": round(one.irrigation_mm_a_year, 1),
+            "litres_a_year": round(one.litres_a_year, 1),
+        }
+        for one in result.stations
+    ]
+    return {"years": round(result.years, 2), "stations": stations}
 
 
 def water_fit_json(result: WaterFit) -> list[dict[str, Any]]:

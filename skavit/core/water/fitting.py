@@ -6,6 +6,7 @@ need share a program. The average year is then replayed, and what it shows is to
 """
 
 import itertools
+from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from datetime import date
 
@@ -35,6 +36,7 @@ MOST_TRIES = 5
 MOST_GAPS = 12  # pauses between waterings that are tried, from the longest to one day
 # What a fit may work: a step is a station in a draft of a program, or a start that is placed.
 STEPS = 20_000
+NO_DAY = "water is allowed on none of the days that a program can hold"
 # What is given for each millimetre of need: more where the days of a rule are uneven and the soil is small.
 MARGINS = (1.0, 1.15)
 
@@ -79,7 +81,7 @@ def fit_water(plan: Plan, year: int, budget: Budget | None = None) -> WaterFit:
     longest, step = water.limits.run_max_min, run_step_min(water)
     if longest is not None and longest < step:
         reason = f"the unit's runs go by {step:g} min and last at most {longest:g} min"
-        return _nothing(plan, water, reason, first, last)
+        return nothing_fits(plan, water, reason, first, last)
     budget = budget or Budget(STEPS)
     best: WaterFit | None = None
     for margin in MARGINS:
@@ -99,7 +101,7 @@ def fit_water(plan: Plan, year: int, budget: Budget | None = None) -> WaterFit:
     return best
 
 
-def _nothing(plan: Plan, water: Water, reason: str, first: date, last: date) -> WaterFit:
+def nothing_fits(plan: Plan, water: Water, reason: str, first: date, last: date) -> WaterFit:
     """Return the plan without programs, and why."""
     whole = WaterLoss(station=None, reason=reason, first=first, last=last, nearest="no programs")
     return WaterFit(plan=replace(plan, water=water.with_programs(())), losses=(whole,))
@@ -111,17 +113,33 @@ def _fitted(plan: Plan, water: Water, wants: list[Wants], first: date, last: dat
     skip = skipped(run.unit_clock.right, run.start, run.end)
     layout = _best(plan, water, wants, run, skip, budget)
     if layout is None:
-        return _nothing(plan, water, "water is allowed on none of the days that a program can hold", first, last)
+        return nothing_fits(plan, water, NO_DAY, first, last)
     found, layout = _mended(plan, water, layout, skip, first, last)
     if not layout.drafts:
         return WaterFit(plan=found, losses=())
-    return WaterFit(plan=found, losses=tuple(losses(layout, _run(found, first, last), water, first, last)))
+    assert water.climate is not None
+    shown = run_of(found, first, last)
+    dry = average_season(shown, water.climate).settled_dry
+    return WaterFit(plan=found, losses=tuple(losses(layout, shown, water, dry, YEARS)))
 
 
 def _best(plan: Plan, water: Water, wants: list[Wants], run: Replay, skip: Skip, budget: Budget) -> Layout | None:
     """Return the first way that fits, from the longest pause between waterings to the shortest; or that which fails by least."""
     if not wants:
         return Layout(drafts=[], times=Timetable(starts=(), over_s=0), from_s=0)
+    layouts: list[Layout] = []
+    for layout in ways(plan, water, wants, run, skip, budget):
+        if layout.fits:
+            return layout
+        layouts.append(layout)
+    return min(layouts, key=lambda each: each.failure, default=None)
+
+
+def ways(plan: Plan, water: Water, wants: list[Wants], run: Replay, skip: Skip, budget: Budget) -> Iterator[Layout]:
+    """Ways to give some stations what they want, from the longest pause between waterings to the shortest.
+
+    Once the budget is spent the first of them only.
+    """
     low, high = run.first, run.last
     book = almanac(plan.site, low - 2, high + 2)
     span = book.rows(low, high)
@@ -131,20 +149,16 @@ def _best(plan: Plan, water: Water, wants: list[Wants], run: Replay, skip: Skip,
     begins = list(PREFERRED_S[:1] if allowed is None else PREFERRED_S)
     begins += [at for at in latest_begins(water, book, rows, run.site_clock) if at not in begins]
     offered = {from_s: choices(run, water, calendar, allowed, from_s, DAY_S) for from_s in begins}
-    drafts = _Drafts(water, budget)
-    layouts: list[Layout] = []
+    drafts, made = _Drafts(water, budget), False
     longest = max(w.gap for w in wants)
     for most_gap in sorted({round(longest ** (1 - n / (MOST_GAPS - 1))) for n in range(MOST_GAPS)}, reverse=True):
         for from_s in begins:
-            if budget.ended and layouts:
-                break
+            if budget.ended and made:
+                return
             layout = _way(drafts, wants, offered[from_s], most_gap, from_s, skip)
-            if layout is None:
-                continue
-            if layout.fits:
-                return layout
-            layouts.append(layout)
-    return min(layouts, key=lambda each: each.failure, default=None)
+            if layout is not None:
+                made = True
+                yield layout
 
 
 def _way(
@@ -213,7 +227,8 @@ def _joined(a: Draft, b: Draft, of: _Drafts) -> Draft:
     return of.of(wants, often)
 
 
-def _run(plan: Plan, first: date, last: date) -> Stack:
+def run_of(plan: Plan, first: date, last: date) -> Stack:
+    """The water of a plan that waters, over some dates."""
     found = stack(replay(plan, first, last))
     assert found is not None
     return found
@@ -229,7 +244,7 @@ def _mended(plan: Plan, water: Water, layout: Layout, skip: Skip, first: date, l
     assert climate is not None
     found = replace(plan, water=water.with_programs(layout.programs()))
     for attempt in range(MOST_TRIES if water.limits.monthly else 0):
-        balance = average_season(_run(found, first, last), climate)
+        balance = average_season(run_of(found, first, last), climate)
         dry, months = balance.settled_dry, balance.months
         raised = []
         for each in layout.drafts:

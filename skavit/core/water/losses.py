@@ -15,7 +15,6 @@ from skavit.core.text.wording import count
 from skavit.core.water.drafting import run_step_min
 from skavit.core.water.layout import Layout
 from skavit.core.water.need import longest_run_min
-from skavit.core.water.soil import average_season
 from skavit.core.water.stack import Stack
 
 YEARS = 2  # that the average year is replayed for
@@ -35,10 +34,9 @@ class WaterLoss:
     nearest: str
 
 
-def losses(layout: Layout, found: Stack, water: Water, first: date, last: date) -> Iterator[WaterLoss]:
-    """What a layout gives up, and what its replay over some dates shows."""
-    assert water.climate is not None  # as of each plan that is fitted
-    dry = average_season(found, water.climate).settled_dry
+def losses(layout: Layout, found: Stack, water: Water, dry: Bools, years: float) -> Iterator[WaterLoss]:
+    """What a layout gives up, and what its replay over some years shows; ``dry`` of shape (dates, stations)."""
+    first, last = day_of(found.run.first), day_of(found.run.last)
     given_up = itertools.chain(
         _left_out(layout),
         _too_few_days(layout, dry),
@@ -50,7 +48,7 @@ def losses(layout: Layout, found: Stack, water: Water, first: date, last: date) 
         yield WaterLoss(station=station, reason=reason, first=first, last=last, nearest=nearest)
     if layout.times.over_s <= 0:
         yield from _outside(found)
-    yield from _dry(found, water, dry)
+    yield from _dry(found, water, dry, years)
 
 
 def _left_out(layout: Layout) -> Iterator[GivenUp]:
@@ -115,11 +113,11 @@ def _outside(found: Stack) -> Iterator[WaterLoss]:
     yield WaterLoss(station=None, reason=reason, nearest="as keyed", first=first, last=last)
 
 
-def _dry(found: Stack, water: Water, dry: Bools) -> Iterator[WaterLoss]:
+def _dry(found: Stack, water: Water, dry: Bools, years: float) -> Iterator[WaterLoss]:
     """Stations that become dry all the same."""
     for number, station in enumerate(water.stations, start=1):
         rows = np.nonzero(dry[:, number - 1])[0]
         if rows.size:
             first, last = (day_of(found.run.first + int(row)) for row in (rows[0], rows[-1]))
-            reason = f"{station.name} is dry on {count(rows.size, 'day')} of {YEARS} years"
+            reason = f"{station.name} is dry on {count(rows.size, 'day')} of {years:.3g} years"
             yield WaterLoss(station=number, reason=reason, nearest="the longest runs that fit", first=first, last=last)
