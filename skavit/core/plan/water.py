@@ -29,6 +29,7 @@ MAX_AVAILABLE_MM_M = 1_000
 MAX_ROOT_M = 50
 MAX_SURFACE_MM = 1_000
 MAX_MM_DAY = 1_000
+MAX_GAP_DAYS = 31
 MAX_DELAY_DAYS = 366
 MAX_PROGRAMS = 1_000
 MAX_INTERVAL_DAYS = 366
@@ -95,6 +96,7 @@ class Station(Record):
     du: float = member(positive(1), default=1.0)
     crop: tuple[float, ...] | None = member(_one_or_monthly(positive(MAX_CROP)), default=None)
     per_week: int | None = member(whole(1, 7), default=None)  # waterings that somebody asked for, at the least
+    max_gap_days: int | None = member(whole(1, MAX_GAP_DAYS), default=None)  # from one watering to the next in a fit
     soil: Soil | None = member(record(Soil), default=None)
 
     @property

@@ -307,3 +307,27 @@ class AlwaysTest(unittest.TestCase):
             self.assertFalse(dry.any())
             self.assertTrue(np.array_equal(found.cycles.begin, found.cycles.due))
         self.assertEqual(fit, fitted(several, limits, station_delay_s=pause, **more))
+
+
+DEEP = LAWN | {"root_m": 1.5}  # lasts for weeks
+
+
+class GapTest(unittest.TestCase):
+    def test_days_between_waterings_are_bounded_and_even(self):
+        pots = station(name="Pots", soil=DEEP, max_gap_days=2)
+        (often,) = fitted([pots]).plan.water.programs
+        self.assertEqual(often.days, EveryNth(interval=2, start=often.days.start))
+        weekdays = fitted([station(soil=DEEP, max_gap_days=3)], limits=LIMITS | {"days": ["any"]}).plan.water.programs
+        # Three days of a week: two days apart twice and three once, never Mon, Tue, Thu.
+        (program,) = weekdays
+        days = [day for day in range(7) if program.days.mask >> day & 1]
+        gaps = sorted((b - a) % 7 for a, b in zip(days, [*days[1:], days[0]], strict=True))
+        self.assertEqual(gaps, [2, 2, 3])
+
+    def test_what_no_days_hold_is_told(self):
+        found = fitted(
+            [station(soil=DEEP, max_gap_days=2)], allowed=[{"from": "20:00", "to": "09:00", "days": ["mon", "thu"]}]
+        )
+        self.assertIn(
+            "no days of a program and of the allowed hours come every 2 days", [loss.reason for loss in found.losses]
+        )

@@ -27,6 +27,7 @@ class DayChoice:
     days: Days
     longest_gap: int  # days from one watering to the next
     mean_gap: float
+    uneven: float  # the variance of the gaps
     until_s: int  # seconds after midnight of its own day, past 86400 after the next midnight
 
 
@@ -85,15 +86,26 @@ def choices(
         if not gaps.size:
             continue
         end = min(int(until[holds].min()), from_s + always_until_s)
-        found.append(DayChoice(days=rule, longest_gap=int(gaps.max()), mean_gap=float(gaps.mean()), until_s=end))
+        found.append(
+            DayChoice(
+                days=rule,
+                longest_gap=int(gaps.max()),
+                mean_gap=float(gaps.mean()),
+                uneven=float(gaps.var()),
+                until_s=end,
+            )
+        )
     return found
 
 
 def chosen(found: list[DayChoice], gap: int, per_week: int | None = None) -> DayChoice | None:
-    """The rule that waters most rarely and never leaves more than ``gap`` days; the first of equals, None where there is none.
+    """The rule that waters most rarely and never leaves more than ``gap`` days; of equals the most even one, then the first.
+
+    None where there is none.
 
     ``per_week``: at least so often on the whole, where that was asked for.
     """
     mean = 7 / per_week + 1e-9 if per_week else math.inf
     fitting = [choice for choice in found if choice.longest_gap <= gap and choice.mean_gap <= mean]
-    return max(fitting, key=lambda choice: choice.mean_gap, default=None)
+    # The ends of the range make means of the same rule differ by some hundredths.
+    return max(fitting, key=lambda choice: (round(choice.mean_gap, 1), -round(choice.uneven, 1)), default=None)

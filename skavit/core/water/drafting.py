@@ -8,7 +8,7 @@ from functools import cached_property
 import numpy as np
 
 from skavit.core.ground.arrays import Floats
-from skavit.core.plan.water import HUNDRED, Climate, Program, Run, Station, Water, exact
+from skavit.core.plan.water import HUNDRED, MAX_GAP_DAYS, Climate, Program, Run, Station, Water, exact
 from skavit.core.water.day_choice import DayChoice
 from skavit.core.water.need import least_soak_min, longest_run_min, net_need_mm_day, reaching_mm_min
 
@@ -32,9 +32,17 @@ class Wants:
 
     @cached_property
     def gap(self) -> int:
-        """The days that the soil lasts in the month of greatest need, at least one; with the day of watering it bears one more."""
+        """The days that the soil lasts in the month of greatest need, at least one; with the day of watering it bears one more.
+
+        No more than were said of the station.
+        """
         ready = self.station.soil.ready_mm if self.station.soil else 0.0
-        return max(1, int(ready / self.peak + 1e-9))
+        return min(max(1, int(ready / self.peak + 1e-9)), self.station.max_gap_days or MAX_GAP_DAYS)
+
+    @property
+    def bears(self) -> int:
+        """The days from one watering to the next that it bears just so."""
+        return min(self.gap + 1, self.station.max_gap_days or MAX_GAP_DAYS)
 
     @cached_property
     def shares(self) -> Floats:

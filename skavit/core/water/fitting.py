@@ -171,7 +171,7 @@ def _way(
     choice_of = {
         w.number: chosen(offered, min(w.gap, most_gap), w.station.per_week)
         or chosen(offered, min(w.gap, most_gap))
-        or chosen(offered, w.gap + 1)
+        or chosen(offered, w.bears)
         for w in wants
     }
     short = tuple(w.number for w in wants if chosen(offered, w.gap) is None)

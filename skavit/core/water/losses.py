@@ -62,12 +62,19 @@ def _left_out(layout: Layout) -> Iterator[GivenUp]:
 
 
 def _too_few_days(layout: Layout, dry: Bools) -> Iterator[GivenUp]:
-    """Stations that become dry since no rule for days waters them often enough."""
+    """Stations that no rule for days waters often enough: they become dry, or it is more than was said of them."""
     for number in layout.short_days:
-        if number in layout.left_out or not dry[:, number - 1].any():
+        if number in layout.left_out:
             continue
-        gap = next(d.choice.longest_gap for d in layout.drafts if any(w.number == number for w in d.wants))
-        reason = "the soil asks for water more often than the days of a program and the allowed hours give it"
+        gap, most = next(
+            (d.choice.longest_gap, w.station.max_gap_days) for d in layout.drafts for w in d.wants if w.number == number
+        )
+        if most is not None and gap > most:
+            reason = f"no days of a program and of the allowed hours come every {count(most, 'day')}"
+        elif dry[:, number - 1].any():
+            reason = "the soil asks for water more often than the days of a program and the allowed hours give it"
+        else:
+            continue
         yield number, reason, f"up to {gap} days between waterings"
 
 

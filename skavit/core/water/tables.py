@@ -23,6 +23,7 @@ class Plant:
     crop: float
     root_m: float
     depletion: float
+    max_gap_days: int  # from one watering to the next; common practice, no source
     school: str = "crop"  # or landscape
 
 
@@ -31,18 +32,27 @@ class Plant:
 PLANTS = {
     plant.name: plant
     for plant in (
-        Plant(name="lawn, cool-season grass", crop=0.95, root_m=0.20, depletion=0.4),
-        Plant(name="lawn, warm-season grass", crop=0.85, root_m=0.25, depletion=0.5),
-        Plant(name="sports turf", crop=0.95, root_m=0.15, depletion=0.4),
-        Plant(name="vegetables", crop=1.05, root_m=0.30, depletion=0.35),
-        Plant(name="fruit trees, bare ground", crop=0.90, root_m=0.80, depletion=0.5),
-        Plant(name="shrubs and beds", crop=0.50, root_m=0.40, depletion=0.5, school="landscape"),
-        Plant(name="thirsty beds", crop=0.80, root_m=0.30, depletion=0.4, school="landscape"),
-        Plant(name="dry-loving planting", crop=0.20, root_m=0.50, depletion=0.6, school="landscape"),
-        Plant(name="trees among others", crop=0.50, root_m=0.80, depletion=0.5, school="landscape"),
-        Plant(name="tubs and pots", crop=0.80, root_m=0.30, depletion=0.3, school="landscape"),
+        Plant(name="lawn, cool-season grass", crop=0.95, root_m=0.20, depletion=0.4, max_gap_days=4),
+        Plant(name="lawn, warm-season grass", crop=0.85, root_m=0.25, depletion=0.5, max_gap_days=4),
+        Plant(name="sports turf", crop=0.95, root_m=0.15, depletion=0.4, max_gap_days=4),
+        Plant(name="vegetables", crop=1.05, root_m=0.30, depletion=0.35, max_gap_days=2),
+        Plant(name="fruit trees, bare ground", crop=0.90, root_m=0.80, depletion=0.5, max_gap_days=14),
+        Plant(name="shrubs and beds", crop=0.50, root_m=0.40, depletion=0.5, max_gap_days=7, school="landscape"),
+        Plant(name="thirsty beds", crop=0.80, root_m=0.30, depletion=0.4, max_gap_days=7, school="landscape"),
+        Plant(name="dry-loving planting", crop=0.20, root_m=0.50, depletion=0.6, max_gap_days=10, school="landscape"),
+        Plant(name="trees among others", crop=0.50, root_m=0.80, depletion=0.5, max_gap_days=14, school="landscape"),
+        Plant(name="tubs and pots", crop=0.80, root_m=0.30, depletion=0.3, max_gap_days=2, school="landscape"),
     )
 }
+# Under drip lines shrubs and hedges root deep: common practice, no source.
+DRIP_GAP_DAYS, DRIPPED = 10, "shrubs and beds"
+
+
+def max_gap_days(plant: Plant, head: str) -> int:
+    """Days from one watering to the next that a plant bears, by what waters it."""
+    return DRIP_GAP_DAYS if plant.name == DRIPPED and head.startswith("drip") else plant.max_gap_days
+
+
 # Density and exposure of the landscape school: low, average, high.
 DENSITY = {"sparse": 0.6, "usual": 1.0, "dense": 1.2}
 EXPOSURE = {"shaded, sheltered": 0.6, "usual": 1.0, "hot wall, paving, wind": 1.3}

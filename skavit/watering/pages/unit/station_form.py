@@ -7,7 +7,7 @@ from django import forms
 from skavit.core.ground.errors import PlanError
 from skavit.core.ground.strict_json import Node
 from skavit.core.plan.document import Plan
-from skavit.core.plan.water import Soil, Station
+from skavit.core.plan.water import MAX_GAP_DAYS, Soil, Station
 from skavit.core.plan.water_edits import put_station, water_of
 from skavit.core.text.quantities import AREA, DEPTH, FLOW, LENGTH, RATE, Measure
 from skavit.core.text.wording import Words, capital
@@ -21,6 +21,7 @@ from skavit.core.water.tables import (
     PLANTS,
     SLOPES,
     landscape_coefficient,
+    max_gap_days,
     soil_of,
     told_by,
 )
@@ -52,6 +53,10 @@ class StationForm(forms.Form):
         label="Asked for", coerce=int, empty_value=None, required=False,
         choices=[("", "as the soil asks"), *((n, f"{n} times a week" if n > 1 else "once a week") for n in range(1, 8))],
     )  # fmt: skip
+    max_gap = forms.IntegerField(
+        label="Days between", required=False, min_value=1, max_value=MAX_GAP_DAYS,
+        help_text="From one watering to the next at most. Empty: by what grows: pots 2, lawn 4, beds 7, trees 14.",
+    )  # fmt: skip
     rate = QuantityField(RATE, label="Rate", required=False, help_text="In mm/h, or such as 0.6 in/h: of cans.")
     du = forms.IntegerField(label="Uniformity, %", required=False, min_value=20, max_value=100)
     crop = forms.FloatField(label="Coefficient", required=False, min_value=0.01, max_value=5)
@@ -61,7 +66,7 @@ class StationForm(forms.Form):
     intake = QuantityField(RATE, label="Soil takes in", required=False)
     surface = QuantityField(DEPTH, label="May stand on it", required=False)
 
-    FIRST = ("name", "area", "plant", "head", "ground", "slope", "per_week", "flow")
+    FIRST = ("name", "area", "plant", "head", "ground", "slope", "per_week", "max_gap", "flow")
     MIXED = ("density", "exposure")
     MEASURED = ("rate", "du", "crop", "root", "depletion", "available", "intake", "surface")
 
@@ -153,6 +158,10 @@ class StationForm(forms.Form):
             found["rate_mm_h"] = rate
         if data.get("per_week"):
             found["per_week"] = data["per_week"]
+        plant = PLANTS.get(data.get("plant") or "")
+        gap = data.get("max_gap") or (max_gap_days(plant, data.get("head") or "") if plant else None)
+        if gap:
+            found["max_gap_days"] = gap
         return found
 
     def _need(self, data: dict[str, Any]) -> dict[str, Any]:
@@ -208,6 +217,7 @@ def _station_fields(station: Station, words: Words) -> dict[str, Any]:
         "name": station.name, "head": told.head, "area": _typed(AREA, station.area_m2, words), "plant": told.plant,
         "density": told.density, "exposure": told.exposure, "ground": told.ground if told.plant else "",
         "slope": told.slope or SLOPES[0], "per_week": station.per_week,
+        "max_gap": station.max_gap_days,
     }  # fmt: skip
     by_area = _flow(head.rate_mm_h, station.area_m2) if head and station.area_m2 else None
     computed = by_area is not None and abs(station.flow_l_min - by_area) < 1e-9
