@@ -199,6 +199,17 @@ class SplitRuns(Act):
 
 
 @dataclass(frozen=True, slots=True)
+class WaterByNeed(Act):
+    """Give all stations the run times and months that their need asks for."""
+
+    saves_l: float  # a year
+
+    def text(self, words: Words) -> str:
+        """As a button says it."""
+        return f"Water by need: {words.volume(self.saves_l)} a year less"
+
+
+@dataclass(frozen=True, slots=True)
 class FullPercent(Act):
     """Set a program's percentage back to 100."""
 

@@ -1,4 +1,4 @@
-"""What the rules of watering say of the ground, the plants and the unit's own limits: `runs-off`, `too-dry`, `too-wet`, and more."""
+"""What the rules of watering say of the ground and the plants: `runs-off` and `too-dry`."""
 
 import math
 from collections.abc import Iterator
@@ -7,26 +7,22 @@ from functools import partial
 
 import numpy as np
 
-from skavit.core.findings.acts import ChangeRun, FullPercent, SplitRuns
+from skavit.core.findings.acts import ChangeRun, SplitRuns
 from skavit.core.findings.facts import NUMBER, SAID, WHOLE, Facts
 from skavit.core.findings.finding import Finding, Severity
 from skavit.core.findings.remedy import Remedy
 from skavit.core.findings.watering import Watered, WaterRule, WithPrograms
 from skavit.core.findings.watering_layout import moved_apart
-from skavit.core.ground.arrays import DAY_S, MINUTE_S, Bools
+from skavit.core.ground.arrays import DAY_S, MINUTE_S
 from skavit.core.ground.records import listed, member
 from skavit.core.plan.times import ClockTime
 from skavit.core.plan.water import BY_HAND, MONTHS, Program
 from skavit.core.text.wording import Words, count, months_text
-from skavit.core.water.need import least_soak_min, longest_run_min, net_need_mm_day
+from skavit.core.water.need import least_soak_min, longest_run_min
 from skavit.core.water.soil import average_season
 from skavit.core.water.stack import Stack
 
 ALMOST_S = 1  # runs are whole seconds, the ground's minutes are not
-# Common practice, no source: a third more than the need is what the shape of programs costs; beyond it water is wasted.
-MOST_OVER = 1.35
-MUCH_OVER = 1.5  # from so many times the need on it is a warning
-LEAST_WASTE_MM = 20  # a year; less is not worth a word
 MOST_PARTS = 6  # of a run, with a soak between
 MOST_LONGER = 3.0  # times the run: the longest that is tried against dryness
 NUMBERS = listed(WHOLE)
@@ -200,29 +196,6 @@ class Dry(Facts):
         return f"In {names} its plants use up more than the soil may give before the next run."
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Wet(Facts):
-    """Water beyond the need."""
-
-    station: str = member(SAID)
-    share: float = member(NUMBER)  # of the need
-    litres: float = member(NUMBER)  # a year
-    months: int = member(WHOLE, default=1)  # 1 where the unit has a percentage for each, else 0
-
-    def headline(self, words: Words) -> str:
-        """How much more than is needed."""
-        return f"{self.station} gets {self.share:.1f} times the water that it needs"
-
-    def why(self, words: Words) -> str:
-        """What that is in a year."""
-        how = (
-            "A lower share of the cool months saves most of it."
-            if self.months
-            else "The unit knows no months: its season turned down by hand in the cool ones saves most of it."
-        )
-        return f"About {words.volume(self.litres)} a year drain away. {how}"
-
-
 class TooDry(WaterRule):
     """Plants suffer in the average year."""
 
@@ -289,151 +262,3 @@ def _longer_run(of: Watered, number: int) -> Remedy | None:
         return None
     act = ChangeRun(program=program.name, station=of.water.stations[number].name, minutes=now + high * step)
     return Remedy(act=act, change=WithPrograms(longer(high)))
-
-
-class TooWet(WaterRule):
-    """More water than is needed by much."""
-
-    slug = "too-wet"
-    description = "in the average year a station gets far more water than its plants need"
-    facts = (Wet,)
-
-    def find(self, of: Watered) -> Iterator[Finding]:
-        """One for each station."""
-        climate = of.water.climate
-        if of.season is None or climate is None:
-            return
-        for number, station in enumerate(of.water.stations):
-            need = float(net_need_mm_day(station, climate)[of.season.months].sum())
-            given = of.season.irrigation[:, number]
-            total = float(given.sum())
-            waste_mm = (total - need) / of.case.years
-            if total <= MOST_OVER * need or waste_mm < LEAST_WASTE_MM:
-                continue
-            reaching = (station.rate or 1.0) * station.du / 60
-            litres = waste_mm / reaching * station.flow_l_min
-            facts = Wet(
-                station=station.name, share=total / max(need, 1e-9) if need else math.inf, litres=litres,
-                months=int(of.water.limits.monthly),
-            )  # fmt: skip
-            if math.isinf(facts.share):
-                facts = replace(facts, share=99.0)
-            months = of.season.months[given > 0]
-            wet = np.isin(of.season.months, months) & (given > 0)
-            severity = Severity.WARNING if total >= MUCH_OVER * need else Severity.NOTE
-            yield of.case.make(self.slug, None, facts, dates=of.season.days[wet], severity=severity)
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class RunBeyond(Facts):
-    """A run that the unit cannot hold."""
-
-    program: str = member(SAID)
-    station: str = member(SAID)
-    minutes: float = member(NUMBER)
-    most_min: float = member(NUMBER)
-
-    def headline(self, words: Words) -> str:
-        """Both figures."""
-        return f"Program {self.program}, {self.station}: {self.minutes:g} min, the unit holds {self.most_min:g}"
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Vanishes(Facts):
-    """A run that rounds to nothing."""
-
-    program: str = member(SAID)
-    station: str = member(SAID)
-    minutes: float = member(NUMBER)
-    months: tuple[int, ...] = member(NUMBERS)
-
-    def headline(self, words: Words) -> str:
-        """Which, and when."""
-        names = months_text(self.months)
-        return f"Program {self.program}, {self.station}: its {self.minutes:g} min round to nothing in {names}"
-
-    def why(self, words: Words) -> str:
-        """Why."""
-        return "The share of those months leaves less than half a step of the unit's run time."
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Adjusted(Facts):
-    """A percentage that somebody may have left."""
-
-    program: str = member(SAID)
-    adjust_pct: float = member(NUMBER)
-
-    def headline(self, words: Words) -> str:
-        """The percentage."""
-        return f"Program {self.program} stands at {self.adjust_pct:g} %, without an end"
-
-    def why(self, words: Words) -> str:
-        """What is often forgotten."""
-        return "A percentage set for a hot or a wet spell stays until somebody sets it back."
-
-
-class RunTooLong(WaterRule):
-    """A run that the unit cannot hold."""
-
-    slug = "run-too-long"
-    description = "a run is longer than the unit can hold"
-    facts = (RunBeyond,)
-
-    def find(self, of: Watered) -> Iterator[Finding]:
-        """One for each run."""
-        most = of.water.limits.run_max_min
-        for program in of.water.programs if most is not None else ():
-            for run in program.runs:
-                if run.run_min > (most or 0):
-                    facts = RunBeyond(
-                        program=program.name, station=of.water.stations[run.station - 1].name,
-                        minutes=run.run_min, most_min=most or 0,
-                    )  # fmt: skip
-                    yield of.case.make(
-                        self.slug, None, facts, dates=np.array([of.case.replay.first]), severity=Severity.WARNING
-                    )
-
-
-class RoundedAway(WaterRule):
-    """A run that rounds to nothing in some months."""
-
-    slug = "rounded-away"
-    description = "a month's share leaves less of a run than the unit can do, and it is left out"
-    facts = (Vanishes,)
-
-    def find(self, of: Watered) -> Iterator[Finding]:
-        """One for each run that is keyed and wanted in a month, and does not come."""
-        cycles = of.stack.cycles
-        for place, program in enumerate(of.water.programs):
-            seconds = np.array([program.run_seconds(m, of.water.run_step_s) for m in range(MONTHS)])
-            shares = np.array(program.monthly_pct) * program.adjust_pct
-            for r, run in enumerate(program.runs):
-                gone: Bools = (seconds[:, r] == 0) & (shares > 0) & (run.run_min > 0)
-                days = np.unique(cycles.day[(cycles.program == place) & gone[cycles.month]])
-                days = days[(days >= of.case.replay.first) & (days <= of.case.replay.last)]
-                if days.size:
-                    facts = Vanishes(
-                        program=program.name, station=of.water.stations[run.station - 1].name, minutes=run.run_min,
-                        months=tuple(int(m) for m in np.nonzero(gone)[0]),
-                    )  # fmt: skip
-                    yield of.case.make(self.slug, None, facts, dates=days, severity=Severity.WARNING)
-
-
-class LeftHigh(WaterRule):
-    """A percentage away from 100."""
-
-    slug = "left-high"
-    description = "a program's percentage stands away from 100 without an end"
-    facts = (Adjusted,)
-
-    def find(self, of: Watered) -> Iterator[Finding]:
-        """One for each program."""
-        for place, program in enumerate(of.water.programs):
-            if program.adjust_pct != 100:
-                back = of.with_program(place, replace(program, adjust_pct=100.0))
-                yield of.case.make(
-                    self.slug, None, Adjusted(program=program.name, adjust_pct=program.adjust_pct),
-                    dates=np.array([of.case.replay.first]), severity=Severity.NOTE,
-                    remedy=Remedy(act=FullPercent(program=program.name), change=WithPrograms(back)),
-                )  # fmt: skip

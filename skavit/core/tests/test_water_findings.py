@@ -204,6 +204,18 @@ class GroundTest(FindingCase):
         (finding,) = self.found("too-wet", [program(["04:00"], [(1, 33)])], **self.KNOWN)
         self.assertRegex(finding.headline, r"gets \d+\.\d times the water")
 
+    def test_three_times_the_need_is_told_first_in_litres_and_money_and_mended(self):
+        (finding,) = self.found("too-wet", [program(["04:00"], [(1, 45)])], price_m3=3.0, **self.KNOWN)
+        litres = finding.facts.litres
+        self.assertEqual(finding.facts.cost, litres / 1000 * 3.0)
+        self.assertIn("in money", finding.why)
+        self.assertEqual(found_in(self.plan)[0].code, "too-wet")
+        (after,) = self.mended(finding)
+        self.assertLess(after.runs[0].run_min, 45)
+        self.assertRegex(finding.remedy.text(PLAIN), r"^Water by need: .* a year less$")
+        then = [f.code for f in found_in(finding.remedy.applied(self.plan))]
+        self.assertNotIn("too-dry", then)
+
     def test_a_fit_gives_none_of_them(self):
         plan = watering([], site=BAY, stations=[station(), SHRUBS], climate=CLIMATE, limits=LIMITS)
         fitted = fit_water(plan, 2027)

@@ -12,11 +12,10 @@ from skavit.core.findings.heating import (
     HeldLong,
     HolidayEndsWrong,
     PeriodUnreached,
-    TooCold,
-    TooWarm,
     heated,
     zones_left,
 )
+from skavit.core.findings.heating_apart import TooCold, TooWarm
 from skavit.core.ground.errors import PlanError
 from skavit.core.kinds.kind import Kind
 from skavit.core.plan.document import Plan

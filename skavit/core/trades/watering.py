@@ -8,8 +8,10 @@ from skavit.core.findings.case import Case
 from skavit.core.findings.finding import Finding
 from skavit.core.findings.watering import WaterRule, watered
 from skavit.core.findings.watering_hours import IntervalDrifts, OddTwice, OutsideAllowed, OverFlow, TwoDaysRunning
-from skavit.core.findings.watering_need import LeftHigh, RoundedAway, RunsOff, RunTooLong, TooDry, TooWet
+from skavit.core.findings.watering_limits import LeftHigh, RoundedAway, RunTooLong
+from skavit.core.findings.watering_need import RunsOff, TooDry
 from skavit.core.findings.watering_starts import LeftOff, StartLost, StartsStack
+from skavit.core.findings.watering_surplus import TooWet
 from skavit.core.ground.errors import PlanError
 from skavit.core.kinds.kind import Kind
 from skavit.core.plan.document import Plan, Site
