@@ -140,6 +140,23 @@ class WeatherTest(unittest.TestCase):
             read(*rows, **more)
         self.assertEqual(caught.exception.line, line)
 
+    def test_other_forms_that_people_have(self):
+        """Semicolons with decimal commas, tabs, and units named in the header; conversions by definition (25.4 mm, 1.8 °F)."""
+        plain = read_weather(b"date,tmin_c,tmax_c,rain_mm,wind_m_s\n2027-01-01,10,25,12.7,5\n")
+        for text in (
+            "date;tmin_c;tmax_c;rain_mm;wind_m_s\n2027-01-01;10,0;25,0;12,7;5,0\n",
+            "Date\tTmin (°C)\tTmax (°C)\tRain (mm)\tWind (km/h)\n2027-01-01\t10\t25\t12,7\t18\n",
+            "date,tmin (F),tmax (F),rain (in),wind (m/s)\n2027-01-01,50,77,0.5,5\n",
+        ):
+            found = read_weather(text.encode())
+            with self.subTest(text=text):
+                for name, values in plain.columns.items():
+                    self.assertAlmostEqual(float(found.columns[name][0]), float(values[0]), places=9)
+        with self.assertRaisesRegex(WeatherError, "unknown unit 'furlongs' of rain; accepted: mm, cm, in"):
+            read_weather(b"date,tmin_c,tmax_c,rain (furlongs)\n2027-01-01,1,2,3\n")
+        with self.assertRaisesRegex(WeatherError, "rain_mm '1,5' is not accepted"):
+            read_weather(b'date,tmin_c,tmax_c,rain_mm\n2027-01-01,1,2,"1,5"\n')
+
     def test_bad_rows_are_named_by_their_line(self):
         good = "2027-01-01,10,20"
         self.refused(3, "the date after", good, "2027-01-03,10,20")

@@ -2,6 +2,7 @@
 
 import csv
 import io
+import re
 from dataclasses import dataclass, field
 from datetime import date
 from typing import NoReturn
@@ -26,6 +27,16 @@ BOUNDS: dict[str, tuple[float, float]] = {
     "rain_mm": (0, 2_000),
     "et0_mm": (-50, 50),
 }
+# Names that people write with a unit behind, such as `rain (in)`: the column, and what a value of each unit is of it.
+_INCH_MM, _DAY_MJ = 25.4, 0.0864  # a watt through a day is 0.0864 MJ
+QUANTITIES: dict[str, tuple[str, dict[str, tuple[float, float]]]] = {
+    **{name: (f"{name}_c", {"c": (1, 0), "f": (5 / 9, -160 / 9)}) for name in ("tmin", "tmax")},
+    **{name: (f"{name}_pct", {"%": (1, 0), "pct": (1, 0)}) for name in ("rh_min", "rh_max")},
+    **{name: (f"{name}_mm", {"mm": (1, 0), "cm": (10, 0), "in": (_INCH_MM, 0)}) for name in ("rain", "et0")},
+    "wind": ("wind_m_s", {"m/s": (1, 0), "km/h": (1 / 3.6, 0), "mph": (0.44704, 0), "kn": (1852 / 3600, 0)}),
+    "radiation": ("radiation_mj_m2", {"mj/m2": (1, 0), "w/m2": (_DAY_MJ, 0), "kwh/m2": (3.6, 0)}),
+}
+_NAMED = re.compile(r"(?P<name>[a-z0-9_ ]+?)\s*[(\[]\s*°?\s*(?P<unit>[^)\]]+?)\s*[)\]]")
 
 
 class WeatherError(UserError):
@@ -62,18 +73,21 @@ def read_weather(data: bytes) -> Weather:
         text = data.decode("utf-8-sig")
     except UnicodeDecodeError as error:
         raise WeatherError(data[: error.start].count(b"\n") + 1, "no UTF-8", "CSV in UTF-8") from error
-    rows = csv.reader(io.StringIO(text, newline=""), strict=True)
+    first = text.partition("\n")[0]
+    between = max(",;\t", key=first.count)
+    rows = csv.reader(io.StringIO(text, newline=""), strict=True, delimiter=between)
     days: list[int] = []
     values: list[list[float]] = []
-    names: list[str] = []
+    columns: list[_Column] = []
     try:
         for row in rows:
-            if not names:
-                names = _header([name.strip() for name in row])
+            if not columns:
+                columns = _header([name.strip() for name in row])
                 continue
-            day, found = _row(rows.line_num, names, row)
+            day, found = _row(rows.line_num, columns, row, comma=between != ",")
             if days and day != days[-1] + 1:
-                _refuse(rows.line_num, "date", row[names.index("date")], "the date after that of the line before")
+                place = [column.name for column in columns].index("date")
+                _refuse(rows.line_num, "date", row[place], "the date after that of the line before")
             days.append(day)
             values.append(found)
             if len(days) > MAX_DAYS:
@@ -83,50 +97,76 @@ def read_weather(data: bytes) -> Weather:
     if not days:
         raise WeatherError(max(rows.line_num, 1), "no dates", f"a header with {', '.join(REQUIRED)}, and a row a date")
     table = np.array(values, dtype=np.float64).T
-    measured = [name for name in names if name != "date"]
+    measured = [column.name for column in columns if column.name != "date"]
     return Weather(days=np.array(days, dtype=np.int64), columns=dict(zip(measured, table, strict=True)))
 
 
-def _header(names: list[str]) -> list[str]:
-    known = ["date", *BOUNDS]
-    for place, name in enumerate(names):
-        if name not in known:
-            raise WeatherError(1, f"unknown column {quoted(name)}", ", ".join(known))
-        if name in names[:place]:
+@dataclass(frozen=True, slots=True)
+class _Column:
+    """A column of the file: the format's name, and what makes a value of the file one of the format."""
+
+    name: str
+    factor: float = 1.0
+    added: float = 0.0
+
+
+def _header(names: list[str]) -> list[_Column]:
+    columns = [_column(name) for name in names]
+    found = [column.name for column in columns]
+    for place, name in enumerate(found):
+        if name in found[:place]:
             raise WeatherError(1, f"column {name} stands twice", "each column once")
     for name in REQUIRED:
-        if name not in names:
+        if name not in found:
             raise WeatherError(1, f"no column {name}", f"a header with {', '.join(REQUIRED)}")
-    return names
+    return columns
 
 
-def _row(line: int, names: list[str], row: list[str]) -> tuple[int, list[float]]:
-    """The date of a row and its values in the order of the header."""
-    if len(row) != len(names):
-        raise WeatherError(line, f"{len(row)} values", f"{len(names)}, one for each column")
-    cells = dict(zip(names, (cell.strip() for cell in row), strict=True))
+def _column(name: str) -> _Column:
+    """A column by the format's name, or by a name with its unit in brackets."""
+    plain = name.lower()
+    if plain in ("date", *BOUNDS):
+        return _Column(plain)
+    match = _NAMED.fullmatch(plain)
+    known = QUANTITIES.get(match["name"].replace(" ", "_")) if match else None
+    if match is None or known is None:
+        raise WeatherError(
+            1, f"unknown column {quoted(name)}", f"{', '.join(['date', *BOUNDS])}; or with its unit, such as rain (in)"
+        )
+    unit = match["unit"].replace("²", "2").replace(" ", "")
+    if unit not in known[1]:
+        raise WeatherError(1, f"unknown unit {quoted(match['unit'])} of {match['name']}", ", ".join(known[1]))
+    return _Column(known[0], *known[1][unit])
+
+
+def _row(line: int, columns: list[_Column], row: list[str], *, comma: bool) -> tuple[int, list[float]]:
+    """The date of a row and its values in the order of the header; ``comma``: decimals may stand behind one."""
+    if len(row) != len(columns):
+        raise WeatherError(line, f"{len(row)} values", f"{len(columns)}, one for each column")
+    cells = {column.name: cell.strip() for column, cell in zip(columns, row, strict=True)}
     try:
         day = day_number(date.fromisoformat(cells["date"])) if len(cells["date"]) == len("2027-01-31") else None
     except ValueError:
         day = None
     if day is None:
         _refuse(line, "date", cells["date"], "a date such as 2027-01-31")
-    found = {name: _number(line, name, cells[name]) for name in names if name != "date"}
+    measured = [column for column in columns if column.name != "date"]
+    found = {column.name: _number(line, column, cells[column.name], comma=comma) for column in measured}
     for low, high in (("tmin_c", "tmax_c"), ("rh_min_pct", "rh_max_pct")):
         if low in found and high in found and found[low] > found[high]:
             _refuse(line, low, cells[low], f"at most {high}, {cells[high]}")
     return day, list(found.values())
 
 
-def _number(line: int, name: str, cell: str) -> float:
-    low, high = BOUNDS[name]
+def _number(line: int, column: _Column, cell: str, *, comma: bool) -> float:
+    low, high = BOUNDS[column.name]
     accepted = f"a number from {low:g} to {high:g}"
     try:
-        value = float(cell)
+        value = float(cell.replace(",", ".") if comma else cell) * column.factor + column.added
     except ValueError:
-        _refuse(line, name, cell, accepted)
+        _refuse(line, column.name, cell, accepted)
     if not low <= value <= high or "_" in cell:
-        _refuse(line, name, cell, accepted)
+        _refuse(line, column.name, cell, accepted)
     return value
 
 
