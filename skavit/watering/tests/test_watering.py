@@ -364,6 +364,19 @@ class OthersTest(WateringCase):
         self.assertContains(page, "water-thumb")
         self.assertContains(page, "times the water that it needs")
 
+    def test_the_peak_week_is_a_page_and_a_table(self):
+        self.assertContains(self.page("peak-week"), "Nothing waters in")
+        self.with_stations()
+        self.post("row", "program-new", **A)
+        page = self.page("peak-week")
+        self.assertContains(page, "The longest night")
+        self.assertContains(page, "of 7 days")
+        table = self.page("peak-csv")
+        self.assertIn("text/csv", table["Content-Type"])
+        head, *rows = table.content.decode().splitlines()
+        self.assertEqual(head, "station,name,minutes,days,minutes_a_day,mm,litres,supply_pct")
+        self.assertEqual(len(rows), len(self.unit.plan.water.stations))
+
     def test_the_night_tells_each_turn(self):
         self.with_stations()
         self.post("row", "program-new", **A | {"days_kind": "daily", "starts": "4:30 am, 5 am"})

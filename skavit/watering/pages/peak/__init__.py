@@ -1,0 +1,1 @@
+"""The week in which a unit waters most."""
