@@ -52,7 +52,7 @@ def _row(station: StationWeek, words: Words) -> PeakRow:
         a_day=days,
         depth="" if station.mm is None else words.depth(station.mm),
         water=words.volume(station.litres),
-        supply="" if station.supply_share is None else f"{station.supply_share:.0%}",
+        supply="" if station.supply_share is None else f"{100 * station.supply_share:.0f} %",
     )
 
 
