@@ -138,6 +138,12 @@ class YearsTest(unittest.TestCase):
         with self.assertRaisesRegex(RangeError, "300 days of weather; accepted: a year of days at least"):
             fit_to_weather(plan(), short)
 
+    def test_more_than_can_be_looked_at_is_refused_before_it_begins(self):
+        many = plan([station(name=f"Lawn {n}") for n in range(200)])
+        long = Weather(days=np.arange(6000), columns={})
+        with self.assertRaisesRegex(RangeError, "6000 days of weather for 200 stations; accepted: at most 4500 days"):
+            fit_to_weather(many, long)
+
 
 class CommandLineTest(CommandTest):
     def test_what_is_printed(self):

@@ -40,6 +40,8 @@ from skavit.core.water.timetable import Skip, skipped, timetable
 from skavit.core.water.weather import Weather
 
 LEAST_DAYS = 365
+# What a fit looks at: 48 stations over 50 years take about half a minute.
+MOST_STATION_DAYS = 900_000
 DRY_DAYS = 2.0  # a year that are borne, unless said otherwise
 # The first guess: so many times the use, less so much of the rain. Common practice, no source.
 FIRST_USE, FIRST_RAIN = 1.3, 0.3
@@ -111,6 +113,10 @@ def fit_to_weather(
     needs_of(water)
     if len(weather.days) < LEAST_DAYS:
         raise RangeError(f"{len(weather.days)} days of weather; accepted: a year of days at least")
+    most = MOST_STATION_DAYS // max(len(water.stations), 1)
+    if len(weather.days) > most:
+        wrong = f"{len(weather.days)} days of weather for {len(water.stations)} stations"
+        raise RangeError(f"{wrong}; accepted: at most {most} days, or fewer stations")
     days = _days(plan, water, weather, altitude_m)
     climate = Climate(
         et0_mm_day=tuple(np.maximum(days.mean(days.et0_mm), 0.0).round(3).tolist()),
