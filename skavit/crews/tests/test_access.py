@@ -65,6 +65,8 @@ SEEN_BY_VIEWER = {
     "water-walk",
     "water-curve",
     "saved",
+    "peak-week",
+    "peak-csv",
     "round",
     "find",
     "site",
