@@ -1,8 +1,6 @@
 """Tables in CSV (RFC 4180), UTF-8: entries, a year's periods and hours, sun times, and what is due."""
 
-import csv
-import io
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterator
 from datetime import date
 
 import numpy as np
@@ -23,26 +21,9 @@ from skavit.core.water.stack import named_stations
 from skavit.crews.models import Crew
 from skavit.due.selectors import due_of_crew
 from skavit.units.models import Unit
+from skavit.web.tables import MOST_ROWS, table
 
-MOST_ROWS = 100_000
 SIDES = ("wanted", "actual", "extra", "missing")  # of a channel, by the names that a replay has for them
-_FORMULA = ("=", "+", "-", "@", "\t", "\r")
-
-
-def table(head: Iterable[str], rows: Iterable[Iterable[object]]) -> str:
-    """A table as text. What a spreadsheet would take for a formula is marked as text."""
-    out = io.StringIO()
-    writer = csv.writer(out)
-    writer.writerow(head)
-    for number, row in enumerate(rows):
-        if number >= MOST_ROWS:
-            break
-        writer.writerow([_cell(cell) for cell in row])
-    return out.getvalue()
-
-
-def _cell(cell: object) -> object:
-    return f"'{cell}" if isinstance(cell, str) and cell.startswith(_FORMULA) else cell
 
 
 def entries_table(plan: Plan, words: Words) -> str:

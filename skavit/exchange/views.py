@@ -8,7 +8,6 @@ from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.utils.cache import add_never_cache_headers
-from django.utils.text import slugify
 from django.views.decorators.http import require_GET, require_POST
 
 from skavit.core.ground.errors import PlanError
@@ -31,15 +30,9 @@ from skavit.units.models import Unit
 from skavit.units.pages.post_data import number, to_job
 from skavit.units.selectors import unit_of
 from skavit.web.errors import TooMany
+from skavit.web.tables import csv_answer
 
 SHOWN_ROWS = 200
-
-
-def _csv(text: str, *names: object) -> HttpResponse:
-    response = HttpResponse(text, content_type="text/csv; charset=utf-8")
-    name = slugify(" ".join(map(str, names))) or "table"
-    response["Content-Disposition"] = f'attachment; filename="{name}.csv"'
-    return response
 
 
 @members
@@ -48,13 +41,13 @@ def unit_table(request: CrewRequest, pk: int, part: str) -> HttpResponse:
     """What a unit holds, or what it does in a year, as a table."""
     unit = unit_of(request.crew, pk)
     if part == "entries":
-        return _csv(tables.entries_table(unit.plan, PLAIN), unit.site, unit.name, part)
+        return csv_answer(tables.entries_table(unit.plan, PLAIN), unit.site, unit.name, part)
     if part not in ("periods", "hours"):
         raise Http404(part)
     year = _year(request, unit)
     run = unit_year(unit.plan, year).replay
     make = tables.periods_table if part == "periods" else tables.hours_table
-    return _csv(make(run), unit.site, unit.name, part, year)
+    return csv_answer(make(run), unit.site, unit.name, part, year)
 
 
 def _year(request: CrewRequest, unit: Unit) -> int:
@@ -69,14 +62,14 @@ def sun_table(request: CrewRequest, pk: int) -> HttpResponse:
     site = site_of(request.crew, pk)
     asked, here = number(request.GET, "year"), year_at(site.place, request.now)
     year = asked if FIRST_YEAR < asked < LAST_YEAR else here
-    return _csv(tables.sun_table(site.place, year), site.name, "sun", year)
+    return csv_answer(tables.sun_table(site.place, year), site.name, "sun", year)
 
 
 @members
 @require_GET
 def due_table(request: CrewRequest) -> HttpResponse:
     """What is due, as a table."""
-    return _csv(tables.due_table(request.crew, request.words), request.crew.name, "due")
+    return csv_answer(tables.due_table(request.crew, request.words), request.crew.name, "due")
 
 
 @members

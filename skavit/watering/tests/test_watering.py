@@ -376,6 +376,9 @@ class OthersTest(WateringCase):
         head, *rows = table.content.decode().splitlines()
         self.assertEqual(head, "station,name,minutes,days,minutes_a_day,mm,litres,supply_pct")
         self.assertEqual(len(rows), len(self.unit.plan.water.stations))
+        edit = {"name": "=1+1", "area": "100", "plant": "", "head": "rotors"}
+        self.assertEqual(self.post("row", "station-0", **edit).status_code, 200)
+        self.assertIn("1,'=1+1,", self.page("peak-csv").content.decode())
 
     def test_the_night_tells_each_turn(self):
         self.with_stations()

@@ -1,11 +1,10 @@
 """The week in which a unit waters most, as rows of a page and as a table."""
 
-import csv
-import io
 from dataclasses import dataclass
 
 from skavit.core.text.wording import Words, date_text, duration_text, minutes_text
 from skavit.core.water.peak_week import PeakWeek, StationWeek
+from skavit.web.tables import table
 
 COLUMNS = ("station", "name", "minutes", "days", "minutes_a_day", "mm", "litres", "supply_pct")
 
@@ -56,24 +55,13 @@ def _row(station: StationWeek, words: Words) -> PeakRow:
     )
 
 
-def peak_table(week: PeakWeek) -> str:
-    """The same as CSV, in metric units."""
-    out = io.StringIO()
-    table = csv.writer(out)
-    table.writerow(COLUMNS)
-    for one in week.stations:
-        supply = "" if one.supply_share is None else round(100 * one.supply_share)
-        mm = "" if one.mm is None else round(one.mm, 1)
-        table.writerow(
-            [
-                one.number,
-                one.name,
-                round(one.minutes, 1),
-                one.days,
-                round(one.most_minutes, 1),
-                mm,
-                round(one.litres),
-                supply,
-            ]
-        )
-    return out.getvalue()
+def peak_table(week: PeakWeek | None) -> str:
+    """The same as CSV, in metric units; its head alone where nothing waters."""
+    return table(COLUMNS, (_cells(station) for station in (week.stations if week else ())))
+
+
+def _cells(one: StationWeek) -> list[object]:
+    mm = "" if one.mm is None else round(one.mm, 1)
+    supply = "" if one.supply_share is None else round(100 * one.supply_share)
+    minutes, most = round(one.minutes, 1), round(one.most_minutes, 1)
+    return [one.number, one.name, minutes, one.days, most, mm, round(one.litres), supply]

@@ -1,7 +1,6 @@
 """The week in which a unit waters most."""
 
 from django.http import HttpResponse
-from django.utils.text import slugify
 from django.views.decorators.http import require_GET
 
 from skavit.core.trades import WATERING
@@ -15,10 +14,11 @@ from skavit.units.pages.side_page import side_page
 from skavit.units.pages.view import chosen_view
 from skavit.units.selectors import unit_of_trade
 from skavit.watering.pages.peak.page import peak_page, peak_table
+from skavit.web.tables import csv_answer
 
 
-def _week(request: CrewRequest, unit: Unit) -> PeakWeek | None:
-    found = stack(unit_year(unit.plan, chosen_view(unit.plan, request.GET, request.now).year).replay)
+def _week(unit: Unit, year: int) -> PeakWeek | None:
+    found = stack(unit_year(unit.plan, year).replay)
     return None if found is None else peak_week(found)
 
 
@@ -27,7 +27,8 @@ def _week(request: CrewRequest, unit: Unit) -> PeakWeek | None:
 def peak(request: CrewRequest, pk: int) -> HttpResponse:
     """The peak week, to hand over and to check on site."""
     unit = unit_of_trade(request.crew, pk, WATERING)
-    week, view = _week(request, unit), chosen_view(unit.plan, request.GET, request.now)
+    view = chosen_view(unit.plan, request.GET, request.now)
+    week = _week(unit, view.year)
     context = {"page": peak_page(week, request.words) if week else None, "view": view}
     return side_page(request, "watering/peak.html", unit, "checked", context)
 
@@ -37,7 +38,6 @@ def peak(request: CrewRequest, pk: int) -> HttpResponse:
 def peak_csv(request: CrewRequest, pk: int) -> HttpResponse:
     """The same as a table."""
     unit = unit_of_trade(request.crew, pk, WATERING)
-    week = _week(request, unit)
-    response = HttpResponse(peak_table(week) if week else "", content_type="text/csv; charset=utf-8")
-    response["Content-Disposition"] = f'attachment; filename="{slugify(unit.name) or "unit"}-peak-week.csv"'
-    return response
+    year = chosen_view(unit.plan, request.GET, request.now).year
+    week = _week(unit, year)
+    return csv_answer(peak_table(week), unit.site, unit.name, "peak-week", year)
