@@ -1,6 +1,7 @@
 """Starts that come while the unit waters: `starts-stack`, `start-lost`."""
 
 import math
+from abc import abstractmethod
 from collections.abc import Iterator
 from dataclasses import dataclass
 
@@ -84,9 +85,9 @@ class _TooEarly(WaterRule):
 
     told: type[StartFacts]
 
+    @abstractmethod
     def late(self, found: Stack) -> Ints:
         """The cycles that this is told of, by their places."""
-        raise NotImplementedError
 
     def minutes(self, found: Stack, places: Ints) -> int:
         """How long the worst of them waits."""

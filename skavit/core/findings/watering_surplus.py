@@ -11,12 +11,12 @@ from skavit.core.findings.facts import NUMBER, SAID, WHOLE, Facts
 from skavit.core.findings.finding import Finding, Severity
 from skavit.core.findings.remedy import Remedy
 from skavit.core.findings.watering import Watered, WaterRule, WithPrograms
-from skavit.core.ground.arrays import Floats
+from skavit.core.ground.arrays import MINUTE_S, Floats
 from skavit.core.ground.records import member
 from skavit.core.plan.water import MONTHS, Climate, Program
 from skavit.core.text.wording import Words
 from skavit.core.water.drafting import run_step_min
-from skavit.core.water.need import net_need_mm_day, reaching_mm_min
+from skavit.core.water.need import litres_of_mm, net_need_mm_day
 from skavit.core.water.soil import Season, average_season
 from skavit.core.water.year import LITRES_M3
 
@@ -64,17 +64,18 @@ class TooWet(WaterRule):
         climate = of.water.climate
         if of.season is None or climate is None:
             return
-        remedy: Remedy | None = None
-        asked = False
-        for number, station in enumerate(of.water.stations):
-            need = float(net_need_mm_day(station, climate)[of.season.months].sum())
+        needs = [float(net_need_mm_day(s, climate)[of.season.months].sum()) for s in of.water.stations]
+        totals = of.season.irrigation.sum(axis=0).tolist()
+        wasteful = [
+            number
+            for number, (need, total) in enumerate(zip(needs, totals, strict=True))
+            if total > MOST_OVER * need and (total - need) / of.case.years >= LEAST_WASTE_MM
+        ]
+        remedy = by_need(of.alone, climate) if wasteful else None
+        for number in wasteful:
+            station, need, total = of.water.stations[number], needs[number], totals[number]
             given = of.season.irrigation[:, number]
-            total = float(given.sum())
-            waste_mm = (total - need) / of.case.years
-            if total <= MOST_OVER * need or waste_mm < LEAST_WASTE_MM:
-                continue
-            reaching = (station.rate or 1.0) * station.du / 60
-            litres = waste_mm / reaching * station.flow_l_min
+            litres = litres_of_mm(station, (total - need) / of.case.years)
             facts = Wet(
                 station=station.name, share=total / max(need, 1e-9) if need else math.inf, litres=litres,
                 months=int(of.water.limits.monthly),
@@ -85,8 +86,6 @@ class TooWet(WaterRule):
             months = of.season.months[given > 0]
             wet = np.isin(of.season.months, months) & (given > 0)
             severity = Severity.WARNING if total >= MUCH_OVER * need else Severity.NOTE
-            if not asked:
-                remedy, asked = by_need(of.alone, climate), True
             made = of.case.make(self.slug, None, facts, dates=of.season.days[wet], severity=severity, remedy=remedy)
             # The hours for which it waters too long: what wastes most is told first.
             yield replace(made, hours=litres / station.flow_l_min / 60)
@@ -138,15 +137,10 @@ def _lessened(of: Watered, program: Program, parts: Floats) -> Program:
     )
     shares = (own / np.maximum(left, 1e-9)).max(axis=1)
     # A share that is there at all lets even the shortest run last a step.
-    least = (
-        of.water.run_step_s
-        / 60
-        / min((run.run_min for run in runs if run.run_min), default=1.0)
-        / (program.adjust_pct or 100.0)
-        * 100
-    )
+    shortest = min((run.run_min for run in runs if run.run_min), default=1.0) * (program.adjust_pct or 100.0) / 100
+    least_pct = 100 * of.water.run_step_s / MINUTE_S / shortest
     months = tuple(
-        min(math.ceil(max(now * share, least * 100) / pct - 1e-9) * pct, now) if share else 0.0
+        min(math.ceil(max(now * share, least_pct) / pct - 1e-9) * pct, now) if share else 0.0
         for now, share in zip(program.monthly_pct, shares.tolist(), strict=True)
     )
     return replace(program, runs=runs, monthly_pct=months)
@@ -154,6 +148,5 @@ def _lessened(of: Watered, program: Program, parts: Floats) -> Program:
 
 def _litres(of: Watered, season: Season) -> float:
     """What flows for what reaches the stations."""
-    minutes = np.array([1 / (reaching_mm_min(station) or 1.0) for station in of.water.stations])
-    flows = np.array([station.flow_l_min for station in of.water.stations])
-    return float((season.irrigation.sum(axis=0) * minutes * flows).sum())
+    given = season.irrigation.sum(axis=0).tolist()
+    return sum(litres_of_mm(station, mm) for station, mm in zip(of.water.stations, given, strict=True))

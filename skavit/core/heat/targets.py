@@ -124,11 +124,6 @@ class ZoneReplay:
         pieces, wanted = self.both
         return pieces.where((pieces.c - wanted) * sign > 0)
 
-    def program_apart(self, sign: int) -> Spans:
-        """When the program is warmer (1) or colder (-1) than wanted."""
-        pieces, wanted = self.both_by_program
-        return pieces.where((pieces.c - wanted) * sign > 0)
-
 
 def _beside(one: Targets, other: Targets) -> tuple[Targets, Floats]:
     """(one, the other at the same pieces): cut wherever either changes."""

@@ -11,7 +11,7 @@ from skavit.core.plan.times import day_of
 from skavit.core.plan.water import HUNDRED, MONTHS, Program, Water
 from skavit.core.simulation.replay import replay
 from skavit.core.water.et0 import et0
-from skavit.core.water.need import month_shares, reaching_mm_min
+from skavit.core.water.need import litres_of_mm, month_shares
 from skavit.core.water.soil import SLACK_MM, Season, counted_rain, irrigation_mm, needs_of, potential_mm, season
 from skavit.core.water.stack import stack
 from skavit.core.water.weather import Weather
@@ -103,8 +103,7 @@ def by_weather(water: Water, weather: Weather, et0_mm: Floats) -> Floats:
 
 
 def _used(way: str, water: Water, of: Season, per_m3: float | None) -> Used:
-    minutes = np.array([1 / reaching_mm_min(station) for station in water.stations])
-    flows = np.array([station.flow_l_min for station in water.stations])
-    litres = of.irrigation.sum(axis=0) * minutes * flows
+    given = of.irrigation.sum(axis=0).tolist()
+    litres = np.array([litres_of_mm(station, mm) for station, mm in zip(water.stations, given, strict=True)])
     cost = None if per_m3 is None else float(litres.sum()) / 1000 * per_m3
     return Used(way=way, litres=litres, dry_days=int(of.dry.sum()), cost=cost)

@@ -33,6 +33,11 @@ def reaching_mm_min(station: Station) -> float:
     return (station.rate or 0.0) * station.du / 60
 
 
+def litres_of_mm(station: Station, mm: float) -> float:
+    """What flows so that so many millimetres reach the driest quarter of a station whose rate is known."""
+    return mm / reaching_mm_min(station) * station.flow_l_min
+
+
 def net_need_mm_day(station: Station, climate: Climate) -> Floats:
     """Millimetres a day of each month, January first, that the plants need beyond the rain of the average year; shape (12,)."""
     et0, rain = np.array(climate.et0_mm_day), np.array(climate.rain_mm_day)

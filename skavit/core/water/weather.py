@@ -13,6 +13,7 @@ from skavit.core.ground.arrays import Floats, Ints
 from skavit.core.ground.errors import UserError, quoted
 from skavit.core.ground.strict_json import MAX_BYTES
 from skavit.core.plan.times import day_number
+from skavit.core.text.quantities import DEPTH, SPEED, TEMPERATURE, Measure
 
 MAX_DAYS = 50 * 366
 REQUIRED = ("date", "tmin_c", "tmax_c")
@@ -27,14 +28,25 @@ BOUNDS: dict[str, tuple[float, float]] = {
     "rain_mm": (0, 2_000),
     "et0_mm": (-50, 50),
 }
-# Names that people write with a unit behind, such as `rain (in)`: the column, and what a value of each unit is of it.
-_INCH_MM, _DAY_MJ = 25.4, 0.0864  # a watt through a day is 0.0864 MJ
-QUANTITIES: dict[str, tuple[str, dict[str, tuple[float, float]]]] = {
-    **{name: (f"{name}_c", {"c": (1, 0), "f": (5 / 9, -160 / 9)}) for name in ("tmin", "tmax")},
-    **{name: (f"{name}_pct", {"%": (1, 0), "pct": (1, 0)}) for name in ("rh_min", "rh_max")},
-    **{name: (f"{name}_mm", {"mm": (1, 0), "cm": (10, 0), "in": (_INCH_MM, 0)}) for name in ("rain", "et0")},
-    "wind": ("wind_m_s", {"m/s": (1, 0), "km/h": (1 / 3.6, 0), "mph": (0.44704, 0), "kn": (1852 / 3600, 0)}),
-    "radiation": ("radiation_mj_m2", {"mj/m2": (1, 0), "w/m2": (_DAY_MJ, 0), "kwh/m2": (3.6, 0)}),
+Units = dict[str, tuple[float, float]]  # a value of the format is a value of the unit, times the first, plus the second
+
+
+def _units(measure: Measure) -> Units:
+    own = {measure.unit.lower(): (1.0, 0.0)}
+    return own | {unit: (factor, -measure.zero.get(unit, 0.0) * factor) for unit, factor in measure.others.items()}
+
+
+_PERCENT: Units = {"%": (1, 0), "pct": (1, 0)}
+# Names that people write with a unit behind, such as `rain (in)`: the column, and the units. A watt through a day is 0.0864 MJ.
+QUANTITIES: dict[str, tuple[str, Units]] = {
+    "tmin": ("tmin_c", _units(TEMPERATURE)),
+    "tmax": ("tmax_c", _units(TEMPERATURE)),
+    "rh_min": ("rh_min_pct", _PERCENT),
+    "rh_max": ("rh_max_pct", _PERCENT),
+    "rain": ("rain_mm", _units(DEPTH)),
+    "et0": ("et0_mm", _units(DEPTH)),
+    "wind": ("wind_m_s", _units(SPEED) | {"kn": (1852 / 3600, 0)}),
+    "radiation": ("radiation_mj_m2", {"mj/m2": (1, 0), "w/m2": (0.0864, 0), "kwh/m2": (3.6, 0)}),
 }
 _NAMED = re.compile(r"(?P<name>[a-z0-9_ ]+?)\s*[(\[]\s*°?\s*(?P<unit>[^)\]]+?)\s*[)\]]")
 

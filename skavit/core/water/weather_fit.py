@@ -25,6 +25,7 @@ from skavit.core.water.et0 import et0
 from skavit.core.water.fitting import MOST_STATIONS, NO_DAY, STEPS, WaterFit, nothing_fits, run_of, ways
 from skavit.core.water.layout import Layout
 from skavit.core.water.losses import losses
+from skavit.core.water.need import litres_of_mm
 from skavit.core.water.soil import (
     SETTLING_DAYS,
     SLACK_MM,
@@ -36,6 +37,7 @@ from skavit.core.water.soil import (
     potential_mm,
     season,
 )
+from skavit.core.water.stack import Stack
 from skavit.core.water.timetable import Skip, skipped, timetable
 from skavit.core.water.weather import Weather
 
@@ -48,9 +50,8 @@ FIRST_USE, FIRST_RAIN = 1.3, 0.3
 USES, RAINS = np.linspace(0.8, 2.6, 19), np.linspace(0.0, 1.2, 9)
 LESS = 0.05  # of the greatest month, taken off one month at a time
 MOST_ROUNDS = 60
-MOST_APART = (
-    0.4  # neighbouring months differ by no more of the greatest: what few years show is not followed to the day
-)
+# Neighbouring months differ by no more of the greatest: what few years show is not followed to the day.
+MOST_APART = 0.4
 # Of the water that a decision each day would use: up to so much is given against years that were not seen.
 SPENT, MOST_MORE = 1.5, 1.15
 MOST_WAYS, MOST_RAISES, RAISED = 4, 8, 1.04
@@ -122,8 +123,8 @@ def fit_to_weather(
         et0_mm_day=tuple(np.maximum(days.mean(days.et0_mm), 0.0).round(3).tolist()),
         rain_mm_day=tuple(days.mean(weather.rain_mm).round(3).tolist()),
     )
-    plan = replace(plan, water=replace(water, climate=climate))
-    return _Fitting(plan, replace(water, climate=climate), days, dry_days, budget or Budget(STEPS)).best()
+    water = replace(water, climate=climate)
+    return _Fitting(replace(plan, water=water), water, days, dry_days, budget or Budget(STEPS)).best()
 
 
 def _days(plan: Plan, water: Water, weather: Weather, altitude_m: float) -> _Days:
@@ -132,6 +133,16 @@ def _days(plan: Plan, water: Water, weather: Weather, altitude_m: float) -> _Day
         weather=weather, et0_mm=need, rain=counted_rain(weather.rain_mm, need),
         potential=potential_mm(water, weather.days, need), months=months_of(weather.days),
     )  # fmt: skip
+
+
+@dataclass(frozen=True, kw_only=True)
+class _Tried:
+    """Programs that were replayed over the weather."""
+
+    layout: Layout
+    plan: Plan
+    stack: Stack
+    season: Season
 
 
 class _Fitting:
@@ -153,11 +164,11 @@ class _Fitting:
         run = replay(bare, first, last)
         skip = skipped(run.unit_clock.right, run.start, run.end)
         wants = self._wants(np.maximum(FIRST_USE * self.use - FIRST_RAIN * self.rain[:, None], 0.0))
-        tried: list[tuple[Layout, Season]] = []
+        tried: list[_Tried] = []
         for layout in itertools.islice(self._ways(wants, run, skip), MOST_WAYS):
             made = self._tuned(layout, run, skip)
             tried.append(made)
-            if made[0].fits and not self._over(made[1]).any():
+            if made.layout.fits and not self._over(made.season).any():
                 break
         if not tried:
             none = (
@@ -165,12 +176,11 @@ class _Fitting:
                 if wants
                 else WaterFit(plan=self.plan, losses=())
             )
-            return self._told(none, self._season(none.plan, run))
-        layout, found = min(tried, key=lambda each: (each[0].failure, *self._measure(each[1])))
-        fitted = replace(self.plan, water=self.water.with_programs(layout.programs()))
-        dry = found.settled_dry & self._over(found)
-        told = losses(layout, run_of(fitted, first, last), self.water, dry, self.days.years)
-        return self._told(WaterFit(plan=fitted, losses=tuple(told)), found)
+            return self._told(none, self._season(run_of(none.plan, first, last)))
+        made = min(tried, key=lambda each: (each.layout.failure, *self._measure(each.season)))
+        dry = made.season.settled_dry & self._over(made.season)
+        told = losses(made.layout, made.stack, self.water, dry, self.days.years)
+        return self._told(WaterFit(plan=made.plan, losses=tuple(told)), made.season)
 
     def _ways(self, wants: list[Wants], run: Replay, skip: Skip) -> Iterator[Layout]:
         """The ways that give nothing up, each rule for days once; else that which gives up least."""
@@ -194,17 +204,19 @@ class _Fitting:
         )
         return [wants for wants in every if wants.peak > 0]
 
-    def _tuned(self, layout: Layout, run: Replay, skip: Skip) -> tuple[Layout, Season]:
+    def _tuned(self, layout: Layout, run: Replay, skip: Skip) -> "_Tried":
         """The same programs with the least that holds the bound, as their run times and months can be keyed."""
         needs = self._least(layout)
         for _ in range(MOST_RAISES):
-            made = self._drafted(layout, needs, skip)
-            found = self._season(replace(self.plan, water=self.water.with_programs(made.programs())), run)
-            over = self._over(found)
+            drafted = self._drafted(layout, needs, skip)
+            plan = replace(self.plan, water=self.water.with_programs(drafted.programs()))
+            found = run_of(plan, day_of(run.first), day_of(run.last))
+            made = _Tried(layout=drafted, plan=plan, stack=found, season=self._season(found))
+            over = self._over(made.season)
             if not over.any():
                 break
             needs = np.where(over, needs * RAISED, needs)
-        return made, found
+        return made
 
     def _drafted(self, layout: Layout, needs: Floats, skip: Skip) -> Layout:
         of = {wants.number: wants for wants in self._wants(needs)}
@@ -213,8 +225,7 @@ class _Fitting:
         ]
         return replace(layout, drafts=drafts, times=timetable(drafts, self.water, layout.from_s, skip))
 
-    def _season(self, plan: Plan, run: Replay) -> Season:
-        found = run_of(plan, day_of(run.first), day_of(run.last))
+    def _season(self, found: Stack) -> Season:
         days = self.days
         return season(self.water, irrigation_mm(found), days.weather.days, days.et0_mm, days.weather.rain_mm)
 
@@ -235,11 +246,11 @@ class _Fitting:
             dry, given = found.settled_dry[:, number], float(found.irrigation[:, number].sum()) / self.days.years
             of_year = {int(year): int(dry[years == year].sum()) for year in np.unique(years)}
             worst = max(of_year, key=lambda year: of_year[year])
-            litres = given / ((station.rate or 1.0) * station.du / 60) * station.flow_l_min
             stations.append(
                 StationYears(
                     name=station.name, dry_days_a_year=float(dry.sum()) / self.days.years, worst_year=worst,
-                    worst_year_dry_days=of_year[worst], irrigation_mm_a_year=given, litres_a_year=litres,
+                    worst_year_dry_days=of_year[worst], irrigation_mm_a_year=given,
+                    litres_a_year=litres_of_mm(station, given),
                 )
             )  # fmt: skip
         return WeatherFit(fit=fit, years=self.days.years, stations=tuple(stations))

@@ -134,10 +134,7 @@ class _Said:
     def _look(self, at: int, *, on: bool, about_s: int = 0) -> Look:
         if self.sort == "station":
             return Look(at=at, since=at - about_s if about_s else None, watering=on)
-        count = (
-            len(self.plan.channels) if self.sort == "channel" else len(self.plan.heat.zones if self.plan.heat else ())
-        )
-        seen = tuple(on if number == self.number else None for number in range(1, count + 1))
+        seen = tuple(on if t.number == self.number else None for t in things_of(self.plan) if t.sort == self.sort)
         return Look(at=at, outputs=seen) if self.sort == "channel" else Look(at=at, warm=seen)
 
     def _periods(self, day: int) -> list[tuple[int, int]]:
